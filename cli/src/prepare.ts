@@ -1,0 +1,91 @@
+/** `prism prepare`: files in, a prepared and checked delivery out. */
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { MemoryBlobs, MemoryMemo } from '@noble-prism/core/memoryStores';
+import { evaluate } from '@noble-prism/core/preparation/evaluate';
+import { hashData } from '@noble-prism/core/scene/hash';
+import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { stepKind } from '@noble-prism/core/steps/kinds';
+import { deliver } from '@noble-prism/core/transmit/transmit';
+import type { Scene } from '@noble-prism/core/scene/types';
+import { formatBytes, formatCount } from '@noble-prism/core/units';
+import { ThreadWorkbench } from '@noble-prism/node/threads';
+import type { Options } from './options.ts';
+import { open, sourceReport } from './survey.ts';
+
+export async function prepare(options: Options) {
+  const seconds = { survey: 0, build: 0, steps: 0, write: 0 };
+  const clock = stopwatch();
+  const workbench = new ThreadWorkbench();
+  // The kernel takes half a second to load: let it, while the files are read.
+  const warm = workbench.warm();
+  warm.catch(() => {});
+  try {
+    const blobs = new MemoryBlobs();
+    const readings = [];
+    for (const [i, path] of options.files.entries()) readings.push(await open(path, `f${i + 1}`));
+    seconds.survey = clock();
+
+    const scenes: Scene[] = [];
+    for (const reading of readings) scenes.push(await reading.cut(blobs));
+    const base = mergeScenes(scenes);
+    const quiet = options.json || !process.stderr.isTTY;
+    const around = {
+      blobs,
+      memo: new MemoryMemo(),
+      workbench,
+      progress: ({ what, done, total }: { what: string; done: number; total: number }) => {
+        if (!quiet) process.stderr.write(`\r\u001b[K${done} of ${total}: ${what}`);
+      },
+    };
+    const baseKey = hashData(base);
+    const tessellation = options.steps.findLastIndex((step) => step.kind === 'tessellate') + 1;
+    await evaluate(base, baseKey, options.steps.slice(0, tessellation), around);
+    seconds.build = clock();
+    const { scene, reports } = await evaluate(base, baseKey, options.steps, around);
+    seconds.steps = clock();
+    if (!quiet) process.stderr.write('\r\u001b[K');
+
+    const name = options.name ?? scene.sources[0].name.replace(/\.[^.]*$/, '');
+    const made = new Date().toISOString();
+    const delivery = await deliver(scene, blobs, { target: options.to, name, title: name, steps: options.steps, made });
+    await mkdir(options.out, { recursive: true });
+    const manifestName = delivery.file.name.replace(/\.[^.]*$/, '.manifest.json');
+    await writeFile(join(options.out, delivery.file.name), delivery.file.bytes);
+    await writeFile(join(options.out, manifestName), `${JSON.stringify(delivery.manifest, null, 2)}\n`);
+    seconds.write = clock();
+
+    const { readBack, files, scene: figures } = delivery.manifest;
+    const report = {
+      sources: scenes.map(sourceReport),
+      scene: figures,
+      steps: reports.map((step, i) => ({ ...step, summary: stepKind(step.kind).summary(options.steps[i].parameters) })),
+      outputs: [
+        { file: join(options.out, delivery.file.name), format: options.to, bytes: files[0].bytes, readBack },
+        { file: join(options.out, manifestName), format: 'manifest' },
+      ],
+      seconds,
+    };
+    const problems = reports.flatMap((step) => step.problems);
+    const text = [
+      ...report.steps.map((step) => `${stepKind(step.kind).title}: ${step.summary}, ${formatCount(step.triangles)} triangles`),
+      ...problems.map((problem) => `  problem: ${problem}`),
+      `${join(options.out, delivery.file.name)}: ${formatBytes(files[0].bytes)}, ${figures.parts} parts, ${formatCount(figures.triangles)} triangles drawn`,
+      readBack.holds ? 'Read back: holds.' : `Read back: differs. ${readBack.differences.join('; ')}`,
+    ].join('\n');
+    return { report, text };
+  } finally {
+    await workbench.close();
+  }
+}
+
+/** Seconds since the last call. */
+function stopwatch(): () => number {
+  let last = performance.now();
+  return () => {
+    const now = performance.now();
+    const passed = (now - last) / 1000;
+    last = now;
+    return passed;
+  };
+}

@@ -1,0 +1,60 @@
+/** `prism survey`: what each file says of itself. */
+import { readFile, stat } from 'node:fs/promises';
+import { basename } from 'node:path';
+import { PrismError } from '@noble-prism/core/errors';
+import { checkFileSize, readSource } from '@noble-prism/core/read/reader';
+import type { Reading } from '@noble-prism/core/read/reader';
+import { surveyCounts } from '@noble-prism/core/read/counts';
+import type { Scene } from '@noble-prism/core/scene/types';
+import type { Options } from './options.ts';
+
+/** Reads a file from disk and makes its survey. @throws PrismError naming the file */
+export async function open(path: string, id: string): Promise<Reading> {
+  const name = basename(path);
+  const info = await stat(path).catch(() => undefined);
+  if (!info?.isFile()) throw new PrismError('not-found', `${path} cannot be read.`, { file: path });
+  checkFileSize(name, info.size);
+  return readSource({ name, bytes: await readFile(path) }, id);
+}
+
+/** One entry of `sources` in the report. */
+export function sourceReport(scene: Scene) {
+  const [info] = scene.sources;
+  const counts = surveyCounts(scene);
+  return {
+    file: info.name,
+    format: info.format,
+    schema: info.schema,
+    producer: info.producer,
+    unit: info.unit,
+    upAxis: info.upAxis,
+    parts: counts.parts,
+    assemblies: counts.assemblies,
+    pieces: counts.pieces,
+    layers: counts.layers,
+    materials: counts.materials,
+    warnings: info.warnings,
+  };
+}
+
+export async function survey(options: Options) {
+  const started = performance.now();
+  const sources = [];
+  for (const [i, path] of options.files.entries()) sources.push(sourceReport((await open(path, `f${i + 1}`)).survey));
+  const report = { sources, seconds: { survey: (performance.now() - started) / 1000 } };
+  const text = sources
+    .map((source) =>
+      [
+        `${source.file}: ${source.format}, ${source.schema}`,
+        `  from ${source.producer || 'an unnamed program'}`,
+        `  unit ${source.unit.name}${source.unit.declared ? '' : ' (assumed, none is declared)'}, ${source.upAxis.axis} up (by ${source.upAxis.by})`,
+        `  ${source.parts} parts from ${source.pieces} distinct solids in ${source.assemblies} assemblies`,
+        `  layers: ${source.layers.map(({ name, parts }) => `${name} (${parts})`).join(', ') || 'none'}`,
+        `  colours: ${source.materials.map(({ name, parts }) => `${name} (${parts})`).join(', ') || 'none'}`,
+        ...source.warnings.map((warning) => `  warning: ${warning.message}${warning.where ? ` (${warning.where})` : ''}`),
+      ].join('\n'),
+    )
+    .join('\n');
+  return { report, text };
+}
+

@@ -1,0 +1,146 @@
+/**
+ * Reduces the triangles of one mesh, to a share or within an allowed deviation, by quadric edge collapse (Garland and Heckbert
+ * 1997, as implemented by meshoptimizer), and measures what it did.
+ */
+import { MeshoptSimplifier } from 'meshoptimizer/simplifier';
+import type { MeshFigures } from '../scene/types.ts';
+import { measureDeviation } from './deviation.ts';
+import { featureEdges } from './edges.ts';
+import { boundsOf, figuresOf, packMesh, unpackMesh } from './mesh.ts';
+import type { Mesh, MeshGroup } from './mesh.ts';
+import { SNAP_SHARE, snapPositions } from './weld.ts';
+
+/** Until what to reduce. */
+export type ReduceTarget =
+  | { until: 'share'; /** Share of triangles to keep, 0 to 1. */ share: number }
+  | { until: 'deviation'; /** Largest measured deviation allowed, metres. */ deviation: number };
+
+export interface ReduceInput {
+  /** Packed mesh to reduce. */
+  blob: Uint8Array;
+  /** Packed mesh to measure against, where it is another one: the mesh as tessellated. */
+  reference?: Uint8Array;
+  target: ReduceTarget;
+}
+
+export interface ReduceOutput {
+  blob: Uint8Array;
+  figures: MeshFigures;
+  /** Metres, two-sided, against the reference. */
+  deviation: { max: number; mean: number };
+}
+
+/** Weight of the normals against the positions; found to keep shading without stopping too early. */
+const NORMAL_WEIGHT = 0.5;
+/** The reported error is no maximum, so the allowance is approached in steps. */
+const ATTEMPTS = 6;
+
+export async function reduce({ blob, reference, target }: ReduceInput): Promise<ReduceOutput> {
+  await MeshoptSimplifier.ready;
+  const mesh = unpackMesh(blob);
+  const against = reference ? unpackMesh(reference) : mesh;
+  const prepared = prepare(mesh);
+  const reduced = target.until === 'share' ? toShare(prepared, target.share) : withinDeviation(prepared, against, target.deviation);
+  const result = reduced ?? mesh;
+  const packed = packMesh(result);
+  const deviation = measureDeviation(against, result, samplesFor(against));
+  return { blob: packed, figures: figuresOf(result, packed.length), deviation };
+}
+
+/** More samples on larger meshes, within what a person will wait for. */
+function samplesFor(mesh: Mesh): { samples: number } {
+  return { samples: Math.min(20_000, Math.max(800, mesh.indices.length / 3)) };
+}
+
+/** A mesh with its seams closed. */
+interface Prepared {
+  mesh: Mesh;
+  positions: Float32Array;
+  slotOfVertex: Uint8Array;
+}
+
+export function prepare(mesh: Mesh): Prepared {
+  const { min, max } = boundsOf(mesh.positions);
+  const diagonal = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
+  const slotOfVertex = new Uint8Array(mesh.positions.length / 3);
+  for (const group of mesh.groups) {
+    for (let i = group.start; i < group.start + group.count; i++) slotOfVertex[mesh.indices[i]] = group.slot;
+  }
+  return { mesh, positions: snapPositions(mesh.positions, diagonal * SNAP_SHARE), slotOfVertex };
+}
+
+/** The bare collapse: indices left for a target count and an error relative to the size. */
+export function collapse({ mesh, positions }: Prepared, targetIndices: number, error: number): Uint32Array {
+  const [indices] = MeshoptSimplifier.simplifyWithAttributes(
+    mesh.indices,
+    positions,
+    3,
+    mesh.normals,
+    3,
+    [NORMAL_WEIGHT, NORMAL_WEIGHT, NORMAL_WEIGHT],
+    null,
+    targetIndices,
+    error,
+  );
+  return indices;
+}
+
+function toShare(prepared: Prepared, share: number): Mesh | undefined {
+  const { indices } = prepared.mesh;
+  const target = Math.max(12, Math.round((indices.length / 3) * share) * 3);
+  if (target >= indices.length) return undefined;
+  return compact(prepared, collapse(prepared, target, 1));
+}
+
+/** Largest reduction whose measured deviation stays within the allowance; undefined where none does. */
+function withinDeviation(prepared: Prepared, against: Mesh, allowed: number): Mesh | undefined {
+  const scale = MeshoptSimplifier.getScale(prepared.positions, 3) || 1;
+  let error = allowed / scale;
+  let best: Mesh | undefined;
+  for (let attempt = 0; attempt < ATTEMPTS; attempt++) {
+    const candidate = compact(prepared, collapse(prepared, 0, error));
+    const { max } = candidate.indices.length === 0 ? { max: Infinity } : measureDeviation(against, candidate, samplesFor(against));
+    if (max <= allowed) {
+      best = candidate;
+      break;
+    }
+    error *= Math.min(0.6, (0.9 * allowed) / max);
+  }
+  return best && best.indices.length < prepared.mesh.indices.length ? best : undefined;
+}
+
+/** Keeps the vertices in use, sorts the triangles by slot and finds the feature edges anew. */
+function compact({ mesh, positions, slotOfVertex }: Prepared, indices: Uint32Array): Mesh {
+  const slots = mesh.groups.length === 0 ? 1 : Math.max(...mesh.groups.map((group) => group.slot)) + 1;
+  const newIndex = new Int32Array(mesh.positions.length / 3).fill(-1);
+  let used = 0;
+  const sorted = new Uint32Array(indices.length);
+  const groups: MeshGroup[] = [];
+  let at = 0;
+  for (let slot = 0; slot < slots; slot++) {
+    const start = at;
+    for (let i = 0; i < indices.length; i += 3) {
+      if (slotOfVertex[indices[i]] !== slot) continue;
+      for (let k = 0; k < 3; k++) {
+        const vertex = indices[i + k];
+        if (newIndex[vertex] < 0) newIndex[vertex] = used++;
+        sorted[at++] = newIndex[vertex];
+      }
+    }
+    if (at > start) groups.push({ slot, start, count: at - start });
+  }
+  const out: Mesh = {
+    positions: new Float32Array(used * 3),
+    normals: new Float32Array(used * 3),
+    indices: sorted,
+    groups,
+    edges: new Float32Array(),
+  };
+  for (let v = 0; v < newIndex.length; v++) {
+    if (newIndex[v] < 0) continue;
+    out.positions.set(positions.subarray(v * 3, v * 3 + 3), newIndex[v] * 3);
+    out.normals.set(mesh.normals.subarray(v * 3, v * 3 + 3), newIndex[v] * 3);
+  }
+  out.edges = featureEdges(out);
+  return out;
+}

@@ -1,0 +1,193 @@
+/**
+ * Folds the steps of a preparation over the sources. The prepared scene is a pure function of both: intermediate scenes are
+ * remembered by a key made of everything that went into them, heavy results by the key of their own input.
+ */
+import { PrismError, asPrismError } from '../errors.ts';
+import { hashData } from '../scene/hash.ts';
+import type { Scene } from '../scene/types.ts';
+import { stepKind } from '../steps/kinds.ts';
+import type { Step } from '../steps/kinds.ts';
+import type { Lookup, Work } from '../steps/kind.ts';
+import type { Surroundings } from '../surroundings.ts';
+import { takeOff } from '../scene/takeoff.ts';
+import { lostKeys, select } from './selector.ts';
+
+/** What one step did. */
+export interface StepReport {
+  id: string;
+  kind: string;
+  on: boolean;
+  /** Nodes that its rule named, and nodes that it changed. */
+  matched: number;
+  changed: number;
+  pending: number;
+  /** Picked parts that are no longer there. */
+  lost: string[];
+  problems: string[];
+  /** Triangles drawn after this step. */
+  triangles: number;
+}
+
+export interface Evaluation {
+  scene: Scene;
+  /** Hash of the sources and steps: the name of this result. */
+  key: string;
+  reports: StepReport[];
+  /** Heavy work that is not known yet; empty when the scene is final. */
+  missing: Work[];
+  /** How much was done: steps applied, steps remembered, pieces of work run. */
+  counts: { applied: number; remembered: number; worked: number };
+}
+
+interface Remembered {
+  scene: Scene;
+  report: StepReport;
+}
+
+/** Scenes after each step, most recent last. Kept by whoever evaluates again and again. */
+export class SceneMemo {
+  readonly #entries = new Map<string, Remembered>();
+  constructor(readonly limit = 64) {}
+
+  get(key: string): Remembered | undefined {
+    const found = this.#entries.get(key);
+    if (found) {
+      this.#entries.delete(key);
+      this.#entries.set(key, found);
+    }
+    return found;
+  }
+
+  set(key: string, value: Remembered): void {
+    this.#entries.set(key, value);
+    if (this.#entries.size > this.limit) this.#entries.delete(this.#entries.keys().next().value as string);
+  }
+}
+
+/** Key of a scene after a step: what came before, and everything about the step that matters to the result. */
+function keyAfter(before: string, step: Step): string {
+  const kind = stepKind(step.kind);
+  return hashData([before, step.kind, kind.version, step.selector, step.parameters]);
+}
+
+/**
+ * Applies the steps at once, with the heavy results that `lookup` knows; what is not known yet is left out and listed as
+ * missing. This is what the browser shows while the server works.
+ */
+export function evaluateNow(base: Scene, baseKey: string, steps: readonly Step[], lookup: Lookup, memo?: SceneMemo): Evaluation {
+  let scene = base;
+  let key = baseKey;
+  const reports: StepReport[] = [];
+  const missing: Work[] = [];
+  const counts = { applied: 0, remembered: 0, worked: 0 };
+  for (const step of steps) {
+    if (!step.on) {
+      reports.push(emptyReport(step, reports.at(-1)?.triangles ?? 0));
+      continue;
+    }
+    key = keyAfter(key, step);
+    const known = missing.length === 0 ? memo?.get(key) : undefined;
+    if (known) {
+      scene = known.scene;
+      // The scene is the same for equal steps; which step it was is not.
+      reports.push({ ...known.report, id: step.id });
+      counts.remembered++;
+      continue;
+    }
+    const kind = stepKind(step.kind);
+    const nodes = select(scene, step.selector);
+    if (kind.work) for (const work of kind.work(scene, nodes, step.parameters)) if (lookup(work.key) === undefined) missing.push(work);
+    const outcome = kind.apply(scene, nodes, step.parameters, lookup);
+    counts.applied++;
+    scene = outcome.scene;
+    const report: StepReport = {
+      id: step.id,
+      kind: step.kind,
+      on: true,
+      matched: nodes.size,
+      changed: outcome.changed,
+      pending: outcome.pending,
+      lost: lostKeys(scene, step.selector),
+      problems: outcome.problems.slice(0, 100),
+      triangles: takeOff(scene).triangles,
+    };
+    reports.push(report);
+    if (missing.length === 0) memo?.set(key, { scene, report });
+  }
+  return { scene, key, reports, missing, counts };
+}
+
+function emptyReport(step: Step, triangles: number): StepReport {
+  return { id: step.id, kind: step.kind, on: false, matched: 0, changed: 0, pending: 0, lost: [], problems: [], triangles };
+}
+
+/**
+ * Evaluates to the end: runs the heavy work that is missing, side by side as the workbench allows, step after step.
+ * A piece of work that fails is remembered as failed and costs only its parts.
+ * @throws PrismError `cancelled`; what was finished until then stays remembered
+ */
+export async function evaluate(
+  base: Scene,
+  baseKey: string,
+  steps: readonly Step[],
+  around: Surroundings,
+  memo = new SceneMemo(),
+): Promise<Evaluation> {
+  const results = new Map<string, unknown>();
+  const lookup = (key: string) => results.get(key);
+  const counts = { applied: 0, remembered: 0, worked: 0 };
+  // A step can only plan its work on the scene before it, so the list grows by one step that needs work at a time.
+  for (let upTo = 1; upTo <= steps.length; upTo++) {
+    const step = steps[upTo - 1];
+    if (upTo < steps.length && (!step.on || !stepKind(step.kind).work)) continue;
+    const partial = evaluateNow(base, baseKey, steps.slice(0, upTo), lookup, memo);
+    counts.applied += partial.counts.applied;
+    counts.remembered += partial.counts.remembered;
+    if (partial.missing.length > 0) counts.worked += await runWork(partial.missing, stepKind(step.kind).title, results, around);
+  }
+  const final = evaluateNow(base, baseKey, steps, lookup, memo);
+  counts.applied += final.counts.applied;
+  counts.remembered += final.counts.remembered;
+  return { ...final, counts };
+}
+
+/** Runs work that is not remembered yet. Returns how many pieces were computed. */
+async function runWork(missing: Work[], title: string, results: Map<string, unknown>, around: Surroundings): Promise<number> {
+  const known = await around.memo.get(missing.map((work) => work.key));
+  for (const [key, value] of known) results.set(key, value);
+  const open = missing.filter((work) => !results.has(work.key));
+  let done = 0;
+  let next = 0;
+  const report = (what: string) => around.progress({ what, done, total: open.length });
+  if (open.length > 0) report(`${title} ${open[0].label}`);
+  const lane = async () => {
+    while (next < open.length) {
+      const work = open[next++];
+      around.signal?.throwIfAborted();
+      const result = await runOne(work, around);
+      results.set(work.key, result);
+      await around.memo.set(work.key, result);
+      done++;
+      around.finished?.(work.key, result);
+      report(`${title} ${work.label}`);
+    }
+  };
+  try {
+    await Promise.all(Array.from({ length: Math.min(around.workbench.width, open.length) }, lane));
+  } catch (error) {
+    throw around.signal?.aborted ? new PrismError('cancelled', 'Cancelled. What was finished is kept.') : error;
+  }
+  return open.length;
+}
+
+async function runOne(work: Work, around: Surroundings): Promise<unknown> {
+  try {
+    const output = await around.workbench.run(work.task, await work.input(around.blobs), around.signal);
+    return await work.keep(output, around.blobs);
+  } catch (error) {
+    const known = asPrismError(error);
+    // Only what the input itself causes is remembered; a full disk or a lost blob is not the fault of the part.
+    if (known.code === 'solid-failed' || known.code === 'timed-out') return { failed: known.message };
+    throw known;
+  }
+}

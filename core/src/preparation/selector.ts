@@ -1,0 +1,117 @@
+/** Selectors: rules that say which parts a step concerns, so that it still works on the next revision. */
+import { lazy, mixed, number, object, string, array } from 'yup';
+import { withDescendants } from '../scene/tree.ts';
+import type { Scene, SceneNode } from '../scene/types.ts';
+
+export type Selector =
+  | { by: 'all' }
+  | { by: 'picked'; keys: string[] }
+  | { by: 'layer'; layers: string[] }
+  | { by: 'name'; pattern: string }
+  | { by: 'material'; materials: string[] }
+  | { by: 'source'; sources: string[] }
+  | { by: 'size'; /** Largest extent, metres. */ min?: number; max?: number }
+  | { by: 'and' | 'or' | 'not'; of: Selector[] };
+
+export const ALL: Selector = { by: 'all' };
+
+const MAX_DEPTH = 12;
+const texts = array(string().required().max(4000)).required().max(200_000);
+
+/** Yup schema of a selector. */
+export const selectorSchema: ReturnType<typeof lazy> = schemaAt(0);
+
+function schemaAt(depth: number): ReturnType<typeof lazy> {
+  return lazy((value: { by?: string } | undefined) => {
+    const by = string().required();
+    switch (value?.by) {
+      case 'picked':
+        return object({ by, keys: texts }).noUnknown();
+      case 'layer':
+        return object({ by, layers: texts }).noUnknown();
+      case 'name':
+        return object({ by, pattern: string().required().max(300) }).noUnknown();
+      case 'material':
+        return object({ by, materials: texts }).noUnknown();
+      case 'source':
+        return object({ by, sources: texts }).noUnknown();
+      case 'size':
+        return object({ by, min: number().min(0), max: number().min(0) }).noUnknown();
+      case 'and':
+      case 'or':
+      case 'not':
+        if (depth >= MAX_DEPTH) return mixed().test('depth', 'The rule is nested too deeply.', () => false);
+        return object({ by, of: array(schemaAt(depth + 1) as never).required().max(50) }).noUnknown();
+      default:
+        return object({ by: string().oneOf(['all']).required() }).noUnknown();
+    }
+  });
+}
+
+/** Ids of the nodes that a selector names. Picked assemblies bring what is below them. */
+export function select(scene: Scene, selector: Selector): Set<number> {
+  switch (selector.by) {
+    case 'all':
+      return new Set(scene.nodes.map((node) => node.id));
+    case 'picked': {
+      const keys = new Set(selector.keys);
+      return withDescendants(scene, new Set(scene.nodes.filter((node) => keys.has(node.key)).map((node) => node.id)));
+    }
+    case 'layer':
+      return matching(scene, (node) => node.layer !== null && selector.layers.includes(node.layer));
+    case 'name': {
+      const matches = nameMatcher(selector.pattern);
+      return withDescendants(scene, matching(scene, (node) => matches(node.name)));
+    }
+    case 'material':
+      return matching(scene, (node) => node.materials.some((id) => selector.materials.includes(id)));
+    case 'source':
+      return matching(scene, (node) => selector.sources.includes(node.source));
+    case 'size':
+      return matching(scene, (node) => {
+        const extent = extentOf(scene, node);
+        return extent !== undefined && extent >= (selector.min ?? 0) && extent <= (selector.max ?? Infinity);
+      });
+    case 'and': {
+      const sets = selector.of.map((inner) => select(scene, inner));
+      return matching(scene, (node) => sets.every((set) => set.has(node.id)));
+    }
+    case 'or': {
+      const sets = selector.of.map((inner) => select(scene, inner));
+      return matching(scene, (node) => sets.some((set) => set.has(node.id)));
+    }
+    case 'not': {
+      const sets = selector.of.map((inner) => select(scene, inner));
+      return matching(scene, (node) => !sets.some((set) => set.has(node.id)));
+    }
+  }
+}
+
+function matching(scene: Scene, test: (node: SceneNode) => boolean): Set<number> {
+  const out = new Set<number>();
+  for (const node of scene.nodes) if (test(node)) out.add(node.id);
+  return out;
+}
+
+/** Largest extent of a part in its own frame, metres: from its mesh, or roughly from its solid. */
+export function extentOf(scene: Scene, node: SceneNode): number | undefined {
+  const figures = node.mesh ? scene.meshes[node.mesh] : undefined;
+  if (figures) return Math.max(...figures.bounds.max.map((high, axis) => high - figures.bounds.min[axis]));
+  return node.solid ? scene.solids[node.solid]?.extent : undefined;
+}
+
+/** `*` stands for anything, `?` for one character; letters match in either case. */
+export function nameMatcher(pattern: string): (name: string) => boolean {
+  const source = pattern.replace(/[.+^${}()|[\]\\]/g, '\\$&').replace(/\*+/g, '.*').replace(/\?/g, '.');
+  const expression = new RegExp(`^${source}$`, 'iu');
+  return (name) => expression.test(name);
+}
+
+/** Keys of `picked` selectors that no node has any more: a step says so instead of dropping them. */
+export function lostKeys(scene: Scene, selector: Selector): string[] {
+  if (selector.by === 'picked') {
+    const keys = new Set(scene.nodes.map((node) => node.key));
+    return selector.keys.filter((key) => !keys.has(key));
+  }
+  return 'of' in selector ? selector.of.flatMap((inner) => lostKeys(scene, inner)) : [];
+}

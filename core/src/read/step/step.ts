@@ -1,0 +1,118 @@
+/** Reader of STEP files (ISO 10303-21 text; schemas 203, 214 and 242): survey in TypeScript, solids cut for the kernel. */
+import { hashData } from '../../scene/hash.ts';
+import { NO_MATERIAL } from '../../scene/types.ts';
+import type { Material, Scene, SceneNode, SolidInfo, SourceInfo } from '../../scene/types.ts';
+import { linearFromSrgb } from '../../finish/colour.ts';
+import type { Reader, Reading, SourceFile } from '../reader.ts';
+import { cutMarks, cutPiece } from './cut.ts';
+import { looksLikePart21, scanPart21 } from './part21.ts';
+import type { Part21 } from './part21.ts';
+import { readStructure } from './structure.ts';
+import type { Piece, StepStructure } from './structure.ts';
+import { colourId } from './styles.ts';
+import type { Colour } from './styles.ts';
+
+export const stepReader: Reader = {
+  format: 'STEP',
+  endings: ['stp', 'step', 'p21'],
+  recognises: (file) => looksLikePart21(file.bytes),
+  read: readStep,
+};
+
+function readStep(file: SourceFile, sourceId: string): Reading {
+  const part21 = scanPart21(file.bytes, file.name);
+  const structure = readStructure(part21, file.name);
+  const provisional = structure.pieces.map((piece): [string, SolidInfo] => {
+    const entity = `#${part21.ids[piece.solid]}`;
+    return [`entity:${entity}`, { text: '', bytes: 0, entity, faces: piece.faces, name: piece.name, extent: 0 }];
+  });
+  return {
+    survey: sceneOf(file, sourceId, part21, structure, provisional),
+    async cut(blobs, progress) {
+      const marks = cutMarks(part21);
+      const solids: [string, SolidInfo][] = [];
+      for (const [i, piece] of structure.pieces.entries()) {
+        const { bytes, missing, extent } = cutPiece(part21, piece, marks);
+        const entity = `#${part21.ids[piece.solid]}`;
+        if (missing !== undefined) {
+          part21.warnings.push({
+            code: 'dangling',
+            message: `Solid ${piece.name || entity} refers to #${missing}, which is not in the file. Faces may be missing.`,
+            where: part21.where(piece.solid),
+          });
+        }
+        const text = await blobs.put(bytes);
+        const info: SolidInfo = {
+          text,
+          bytes: bytes.length,
+          faces: piece.faces,
+          entity,
+          name: piece.name,
+          extent: extent * piece.metres,
+          ...(piece.faceSlots ? { faceSlots: piece.faceSlots } : {}),
+        };
+        solids.push([piece.faceSlots ? hashData([text, piece.faceSlots]) : text, info]);
+        progress?.(i + 1, structure.pieces.length);
+      }
+      return sceneOf(file, sourceId, part21, structure, solids);
+    },
+  };
+}
+
+function sceneOf(
+  file: SourceFile,
+  sourceId: string,
+  part21: Part21,
+  structure: StepStructure,
+  solids: [string, SolidInfo][],
+): Scene {
+  const materials: Record<string, Material> = { none: NO_MATERIAL };
+  for (const [id, colour] of structure.colours) materials[id] = materialOf(id, colour);
+  const idsOf = (piece: Piece, colours = piece.slotColours) => colours.map((colour) => (colour ? colourId(colour) : NO_MATERIAL.id));
+  const nodes = structure.nodes.map((node, id): SceneNode => {
+    const { piece, colours, ...rest } = node;
+    return {
+      ...rest,
+      id,
+      source: sourceId,
+      materials: piece === undefined ? [] : idsOf(structure.pieces[piece], colours),
+      ...(piece === undefined ? {} : { solid: solids[piece][0] }),
+    };
+  });
+  const { header } = part21;
+  const info: SourceInfo = {
+    id: sourceId,
+    name: file.name,
+    format: 'STEP',
+    schema: header.schema,
+    producer: [header.producer, header.timeStamp].filter(Boolean).join(', '),
+    unit: structure.unit,
+    units: structure.units,
+    // The format has no up axis; engineering models are drawn z up (common practice).
+    upAxis: { axis: 'z', by: 'convention' },
+    up: 'z',
+    bytes: file.bytes.length,
+    warnings: [...part21.warnings],
+  };
+  const layers = [...new Map(structure.layers.map((layer) => [layer.name, layer])).values()];
+  return {
+    sources: [info],
+    nodes,
+    meshes: {},
+    solids: Object.fromEntries(solids),
+    materials,
+    layers: layers.map(({ name, description }) => ({ name, source: sourceId, ...(description ? { description } : {}) })),
+  };
+}
+
+function materialOf(id: string, colour: Colour): Material {
+  return {
+    id,
+    name: `Colour ${id}`,
+    baseColor: colour.rgb.map(linearFromSrgb) as [number, number, number],
+    opacity: colour.opacity,
+    metallic: 0,
+    roughness: 0.6,
+    origin: 'source',
+  };
+}

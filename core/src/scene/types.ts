@@ -1,0 +1,143 @@
+/**
+ * The scene: plain, immutable, serializable data. Metres, right-handed; geometry lives in blobs under the hash of its
+ * content and is only referred to.
+ */
+import type { Warning } from '../errors.ts';
+import type { Matrix, Vector } from './matrix.ts';
+
+export type Hash = string;
+
+/** An axis-aligned box, metres. */
+export interface Box {
+  min: Vector;
+  max: Vector;
+}
+
+export type NodeKind = 'assembly' | 'part';
+
+/** One row of the tree: an assembly or a part in one place. */
+export interface SceneNode {
+  /** Unique in the scene. */
+  id: number;
+  /** Path of the names in the source, with an ordinal among equals: survives renaming and new revisions. */
+  key: string;
+  parent: number | null;
+  name: string;
+  kind: NodeKind;
+  /** Id of the source that it came from. */
+  source: string;
+  /** Place in the parent, metres, doubles. */
+  transform: Matrix;
+  /** Where the geometry sits from the node's own origin (its pivot), metres. */
+  offset?: Vector;
+  /** The exact shape that the part was made from. */
+  solid?: Hash;
+  /** The triangles; absent until tessellated. */
+  mesh?: Hash;
+  /** Material id per slot of the geometry. */
+  materials: string[];
+  layer: string | null;
+  /** Name of this occurrence where the source gives one of its own. */
+  occurrence?: string;
+  /** Where the source defines it, e.g. `#1204`. */
+  entity?: string;
+  /** Why there is no geometry, or less than the source has. */
+  problem?: string;
+}
+
+/** Figures of a mesh blob. Lengths in metres, area in square metres, volume in cubic metres. */
+export interface MeshFigures {
+  triangles: number;
+  vertices: number;
+  bounds: Box;
+  area: number;
+  volume: number;
+  /** Triangles per slot. */
+  slots: number[];
+  /** Line segments of the feature edges. */
+  edges: number;
+  bytes: number;
+  /** Of a reduced mesh: two-sided distance to the mesh as tessellated, measured, metres. */
+  deviation?: Deviation;
+}
+
+/** Distance between two surfaces, metres: the largest found and the mean over the area. */
+export interface Deviation {
+  max: number;
+  mean: number;
+  /** The mesh that it was measured against. */
+  from: Hash;
+}
+
+/** An exact solid: a text of its own in the blob store and the slots of its faces. */
+export interface SolidInfo {
+  /** Blob with the self-contained text of the solid. */
+  text: Hash;
+  bytes: number;
+  faces: number;
+  /** Slot per face in the order of the text; absent where all faces are slot 0. */
+  faceSlots?: number[];
+  entity: string;
+  name: string;
+  /** Largest extent of its points, metres: a rough size before it is tessellated. */
+  extent: number;
+}
+
+/** A physically based material. Colours are linear, factors 0 to 1, as in glTF 2.0. */
+export interface Material {
+  id: string;
+  name: string;
+  baseColor: [number, number, number];
+  opacity: number;
+  metallic: number;
+  roughness: number;
+  /** Where it came from: read from a source, or assigned from the library. */
+  origin: 'source' | 'library';
+}
+
+export interface Layer {
+  name: string;
+  source: string;
+  description?: string;
+}
+
+/** What a file says of itself. */
+export interface SourceInfo {
+  id: string;
+  name: string;
+  format: string;
+  schema: string;
+  /** Program and date as written in the file. */
+  producer: string;
+  /** Length unit as declared: name and metres per unit; several where the file mixes them. */
+  unit: { name: string; metres: number; declared: boolean };
+  units: string[];
+  /** `z` or `y`; `by` tells whether the file declares it or the trade assumes it. */
+  upAxis: { axis: 'y' | 'z'; by: 'file' | 'convention' };
+  /** The axis of the scene that points up for this source, after the steps so far. */
+  up: 'y' | 'z';
+  bytes: number;
+  warnings: Warning[];
+}
+
+export interface Scene {
+  sources: SourceInfo[];
+  nodes: SceneNode[];
+  meshes: Record<Hash, MeshFigures>;
+  solids: Record<Hash, SolidInfo>;
+  materials: Record<string, Material>;
+  layers: Layer[];
+}
+
+export const EMPTY_SCENE: Scene = { sources: [], nodes: [], meshes: {}, solids: {}, materials: {}, layers: [] };
+
+/** Material of everything that has none. */
+export const NO_MATERIAL: Material = {
+  id: 'none',
+  name: 'No material',
+  baseColor: [0.42, 0.42, 0.42],
+  opacity: 1,
+  metallic: 0,
+  roughness: 0.7,
+  origin: 'source',
+};

@@ -1,0 +1,28 @@
+/** Loads the B-rep kernel (wasm) behind a small interface, and keeps one instance for each thread. */
+import type { OpenCascadeInstance } from 'replicad-opencascadejs';
+import { PrismError } from '../errors.ts';
+
+export type Kernel = OpenCascadeInstance;
+
+/** How to make an instance: the surroundings know where the wasm file is. */
+export type KernelLoader = () => Promise<Kernel>;
+
+let loader: KernelLoader | undefined;
+let instance: Promise<Kernel> | undefined;
+
+/** Tells this thread how to load the kernel. Loading itself waits until a solid needs it. */
+export function provideKernel(load: KernelLoader): void {
+  loader = load;
+}
+
+/** The kernel of this thread. @throws PrismError `internal` where none was provided */
+export function kernel(): Promise<Kernel> {
+  if (!loader) throw new PrismError('internal', 'No kernel for solids was provided in this thread.');
+  instance ??= loader();
+  return instance;
+}
+
+/** Forgets the instance, after it crashed: the next call loads a fresh one. */
+export function dropKernel(): void {
+  instance = undefined;
+}

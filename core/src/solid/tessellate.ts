@@ -1,0 +1,183 @@
+/** Tessellates one solid, given as a self-contained text of ISO 10303-21, within a chord deviation and an angle. */
+import { PrismError } from '../errors.ts';
+import { figuresOf, packMesh } from '../mesh/mesh.ts';
+import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
+import type { MeshFigures } from '../scene/types.ts';
+import { dropKernel, kernel } from './kernel.ts';
+import type { Kernel } from './kernel.ts';
+
+/** The limits that control a tessellation. */
+export interface TessellationLimits {
+  /** Largest distance between a triangle and the exact surface, metres. */
+  chord: number;
+  /** Largest turn between neighbouring triangles, radians. */
+  angle: number;
+}
+
+export interface TessellateInput {
+  text: Uint8Array;
+  /** Slot per face; all slot 0 where absent. */
+  faceSlots?: number[];
+  limits: TessellationLimits;
+}
+
+/** Properties of the exact shape: square metres, cubic metres, metres. */
+export interface ExactProperties {
+  area: number;
+  volume: number;
+  centroid: [number, number, number];
+}
+
+export interface TessellateOutput {
+  /** The packed mesh, see mesh/mesh.ts. */
+  blob: Uint8Array;
+  figures: MeshFigures;
+  exact: ExactProperties;
+  /** Faces of the solid, and those that the kernel left without triangles. */
+  faces: number;
+  unmeshed: number;
+  warning?: string;
+}
+
+/** The kernel works in millimetres whatever the text says, and converts on reading. */
+const MILLIMETRE = 0.001;
+
+/**
+ * @throws PrismError `solid-failed` where the kernel cannot translate the solid or makes no triangle of it
+ */
+export async function tessellate({ text, faceSlots, limits }: TessellateInput): Promise<TessellateOutput> {
+  const oc = await kernel();
+  try {
+    return tessellateWith(oc, text, faceSlots, limits);
+  } catch (error) {
+    if (error instanceof PrismError) throw error;
+    // The instance may be left in any state after a trap.
+    dropKernel();
+    throw new PrismError('solid-failed', `The kernel could not translate this solid (${describe(error)}).`);
+  }
+}
+
+function describe(error: unknown): string {
+  if (error instanceof Error) return error.message.split('\n')[0];
+  return 'an exception inside the kernel';
+}
+
+function tessellateWith(oc: Kernel, text: Uint8Array, faceSlots: number[] | undefined, limits: TessellationLimits): TessellateOutput {
+  const garbage: { delete(): void }[] = [];
+  const own = <T extends { delete(): void }>(object: T): T => {
+    garbage.push(object);
+    return object;
+  };
+  try {
+    const path = '/piece.stp';
+    oc.FS.writeFile(path, text);
+    const reader = own(new oc.STEPControl_Reader());
+    const status = reader.ReadFile(path);
+    oc.FS.unlink(path);
+    if (String(status) !== 'IFSelect_RetDone') throw new PrismError('solid-failed', 'The kernel could not read the text of this solid.');
+    reader.TransferRoots();
+    if (reader.NbShapes() === 0) throw new PrismError('solid-failed', 'The kernel could not translate this solid: it made no shape of it.');
+    const shape = own(reader.OneShape());
+    const chord = limits.chord / MILLIMETRE;
+    const raw = own(oc.ReplicadMeshExtractor.extract(shape, chord, limits.angle, false));
+    const lines = own(oc.ReplicadEdgeMeshExtractor.extract(shape, chord, limits.angle));
+    const heap = oc.wasmMemory.buffer;
+    const copy = <A>(make: new (buffer: ArrayBufferLike, at: number, length: number) => A, pointer: number, length: number): A =>
+      new make(heap, pointer, length);
+    const groups = copy(Int32Array, raw.getFaceGroupsPtr(), raw.getFaceGroupsSize());
+    const mesh = assemble(
+      copy(Float32Array, raw.getVerticesPtr(), raw.getVerticesSize()),
+      copy(Float32Array, raw.getNormalsPtr(), raw.getNormalsSize()),
+      copy(Uint32Array, raw.getTrianglesPtr(), raw.getTrianglesSize()),
+      groups,
+      copy(Float32Array, lines.getLinesPtr(), lines.getLinesSize()),
+      faceSlots,
+    );
+    if (mesh.indices.length === 0) throw new PrismError('solid-failed', 'The kernel made no triangle of this solid.');
+    const faces = groups.length / 3;
+    let unmeshed = 0;
+    for (let f = 0; f < faces; f++) if (groups[f * 3 + 1] === 0) unmeshed++;
+    const exact = exactProperties(oc, shape, own);
+    const blob = packMesh(mesh);
+    const figures = figuresOf(mesh, blob.length);
+    const warning = warningFor(faces, unmeshed, faceSlots, exact, figures);
+    return { blob, figures, exact, faces, unmeshed, ...(warning ? { warning } : {}) };
+  } finally {
+    for (const object of garbage.reverse()) object.delete();
+  }
+}
+
+function warningFor(
+  faces: number,
+  unmeshed: number,
+  faceSlots: number[] | undefined,
+  exact: ExactProperties,
+  figures: MeshFigures,
+): string | undefined {
+  const notes: string[] = [];
+  if (unmeshed > 0) notes.push(`${unmeshed} of ${faces} faces have no triangles`);
+  if (faceSlots && faceSlots.length !== faces) notes.push('colours of single faces could not be placed; the solid has one colour');
+  // A coarse mesh loses a little area, a lost face much more.
+  if (exact.area > 0 && Math.abs(figures.area / exact.area - 1) > 0.2) {
+    notes.push(`the triangles cover ${Math.round((100 * figures.area) / exact.area)} % of the exact surface`);
+  }
+  return notes.length > 0 ? `${notes.join('; ')}.` : undefined;
+}
+
+/** Sorts the triangles by slot, converts to metres, and copies everything out of the kernel's memory. */
+function assemble(
+  vertices: Float32Array,
+  normals: Float32Array,
+  triangles: Uint32Array,
+  faceGroups: Int32Array,
+  lines: Float32Array,
+  faceSlots: number[] | undefined,
+): Mesh {
+  const faces = faceGroups.length / 3;
+  const slots = faceSlots && faceSlots.length === faces ? faceSlots : new Array<number>(faces).fill(0);
+  const count = slots.reduce((most, slot) => Math.max(most, slot + 1), 1);
+  const indices = new Uint32Array(triangles.length);
+  const groups: MeshGroup[] = [];
+  let at = 0;
+  for (let slot = 0; slot < count; slot++) {
+    const start = at;
+    for (let f = 0; f < faces; f++) {
+      if (slots[f] !== slot) continue;
+      const first = faceGroups[f * 3];
+      indices.set(triangles.subarray(first, first + faceGroups[f * 3 + 1]), at);
+      at += faceGroups[f * 3 + 1];
+    }
+    if (at > start) groups.push({ slot, start, count: at - start });
+  }
+  return {
+    positions: vertices.map((value) => value * MILLIMETRE),
+    normals: unit(normals),
+    indices: indices.slice(0, at),
+    groups,
+    edges: lines.map((value) => value * MILLIMETRE),
+  };
+}
+
+/** Normals of length one; where the kernel has none (a pole, a seam of no length) up is as good as any. */
+function unit(normals: Float32Array): Float32Array {
+  const out = new Float32Array(normals.length);
+  for (let i = 0; i < normals.length; i += 3) {
+    const length = Math.hypot(normals[i], normals[i + 1], normals[i + 2]);
+    if (length > 0 && Number.isFinite(length)) for (let axis = 0; axis < 3; axis++) out[i + axis] = normals[i + axis] / length;
+    else out[i + 1] = 1;
+  }
+  return out;
+}
+
+function exactProperties(oc: Kernel, shape: unknown, own: <T extends { delete(): void }>(object: T) => T): ExactProperties {
+  const surface = own(new oc.GProp_GProps());
+  const volume = own(new oc.GProp_GProps());
+  oc.BRepGProp.SurfaceProperties(shape as never, surface, false, false);
+  oc.BRepGProp.VolumeProperties(shape as never, volume, false, false, false);
+  const centre = own(volume.CentreOfMass());
+  return {
+    area: surface.Mass() * MILLIMETRE ** 2,
+    volume: volume.Mass() * MILLIMETRE ** 3,
+    centroid: [centre.X() * MILLIMETRE, centre.Y() * MILLIMETRE, centre.Z() * MILLIMETRE],
+  };
+}

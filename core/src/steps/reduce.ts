@@ -1,0 +1,104 @@
+/** Step: reduce triangles to a share, or within an allowed deviation; the deviation is measured part by part. */
+import { number, object, string } from 'yup';
+import type { ReduceTarget } from '../mesh/reduce.ts';
+import { hashData } from '../scene/hash.ts';
+import type { Hash, MeshFigures, Scene } from '../scene/types.ts';
+import { formatLength, formatNumber } from '../units.ts';
+import { isFailed } from './kind.ts';
+import type { StepKind, Work } from './kind.ts';
+
+export interface ReduceParameters {
+  until: 'share' | 'deviation';
+  /** Share of triangles to keep, 0 to 1; used where `until` is `share`. */
+  share: number;
+  /** Largest deviation allowed, metres; used where `until` is `deviation`. */
+  deviation: number;
+}
+
+/** What is remembered of a reduced mesh. */
+export interface ReducedMesh {
+  mesh: Hash;
+  figures: MeshFigures;
+}
+
+export const reduceStep: StepKind<ReduceParameters> = {
+  kind: 'reduce',
+  title: 'Reduce',
+  version: 1,
+  needs: 'geometry',
+  schema: object({
+    until: string().oneOf(['share', 'deviation'] as const).required(),
+    share: number().required().moreThan(0, 'Keep more than 0 % of the triangles.').max(1, 'Keep at most 100 %.'),
+    deviation: number().required().min(1e-7, 'Allow at least 0.0001 mm.').max(10, 'Allow at most 10 m.'),
+  }),
+  defaults: { until: 'share', share: 0.5, deviation: 0.0005 },
+
+  summary: ({ until, share, deviation }) =>
+    until === 'share' ? `to ${formatNumber(share * 100)}\u00a0%` : `≤ ${formatLength(deviation, 'mm')}`,
+
+  work(scene, nodes, parameters) {
+    const meshes = new Set<Hash>();
+    for (const node of scene.nodes) if (node.mesh && nodes.has(node.id)) meshes.add(node.mesh);
+    return [...meshes]
+      .sort((a, b) => scene.meshes[b].triangles - scene.meshes[a].triangles || (a < b ? -1 : 1))
+      .map((mesh) => workFor(scene, mesh, parameters));
+  },
+
+  apply(scene, nodes, parameters, lookup) {
+    const meshes: Record<Hash, MeshFigures> = { ...scene.meshes };
+    const problems = new Set<string>();
+    const keys = new Map<Hash, string>();
+    let changed = 0;
+    let pending = 0;
+    const next = scene.nodes.map((node) => {
+      if (!nodes.has(node.id)) return node;
+      if (!node.mesh) {
+        if (node.solid && !node.problem) pending++;
+        return node;
+      }
+      let key = keys.get(node.mesh);
+      if (!key) keys.set(node.mesh, (key = keyOf(scene, node.mesh, parameters)));
+      const result = lookup(key);
+      if (result === undefined) {
+        pending++;
+        return node;
+      }
+      if (isFailed(result)) {
+        problems.add(`${node.name}: ${result.failed}`);
+        return node;
+      }
+      const made = result as ReducedMesh;
+      meshes[made.mesh] = made.figures;
+      changed++;
+      return { ...node, mesh: made.mesh };
+    });
+    return { scene: changed ? { ...scene, nodes: next, meshes } : scene, changed, pending, problems: [...problems] };
+  },
+};
+
+function targetOf({ until, share, deviation }: ReduceParameters): ReduceTarget {
+  return until === 'share' ? { until, share } : { until, deviation };
+}
+
+function keyOf(scene: Scene, mesh: Hash, parameters: ReduceParameters): string {
+  return hashData(['reduce', reduceStep.version, mesh, scene.meshes[mesh].deviation?.from ?? mesh, targetOf(parameters)]);
+}
+
+function workFor(scene: Scene, mesh: Hash, parameters: ReduceParameters): Work<'reduce'> {
+  // Reduced twice, a mesh is still measured against the tessellation, not against the first reduction.
+  const from = scene.meshes[mesh].deviation?.from ?? mesh;
+  return {
+    key: keyOf(scene, mesh, parameters),
+    task: 'reduce',
+    label: scene.nodes.find((node) => node.mesh === mesh)?.name ?? 'mesh',
+    input: async (blobs) => ({
+      blob: await blobs.get(mesh),
+      target: targetOf(parameters),
+      ...(from === mesh ? {} : { reference: await blobs.get(from) }),
+    }),
+    keep: async ({ blob, figures, deviation }, blobs): Promise<ReducedMesh> => ({
+      mesh: await blobs.put(blob),
+      figures: { ...figures, deviation: { ...deviation, from } },
+    }),
+  };
+}

@@ -1,0 +1,125 @@
+/** Step: tessellate solids within a chord deviation and an angle. */
+import { number, object, string } from 'yup';
+import { hashData } from '../scene/hash.ts';
+import type { Hash, MeshFigures, Scene, SolidInfo } from '../scene/types.ts';
+import { formatAngle, formatLength } from '../units.ts';
+import type { ExactProperties } from '../solid/tessellate.ts';
+import { isFailed } from './kind.ts';
+import type { StepKind, Work } from './kind.ts';
+
+export interface TessellateParameters {
+  /** Chord deviation, metres. */
+  chord: number;
+  /** Largest angle between neighbouring triangles, radians. */
+  angle: number;
+  /** Purpose that the limits were taken from; `own` for own values. */
+  preset: string;
+}
+
+export interface TessellationPreset extends TessellateParameters {
+  title: string;
+  /** Where the limits suit, in a few words. */
+  purpose: string;
+}
+
+const degrees = (value: number) => (value * Math.PI) / 180;
+
+/** Presets named after the purpose. The figures are common practice for parts of some metres. */
+export const TESSELLATION_PRESETS: readonly TessellationPreset[] = [
+  { preset: 'picture', title: 'Close-up picture', purpose: 'printed large, seen near', chord: 0.00005, angle: degrees(8) },
+  { preset: 'near', title: 'Real time, near', purpose: 'within arm’s reach', chord: 0.0002, angle: degrees(16) },
+  { preset: 'far', title: 'Real time, far', purpose: 'across a hall', chord: 0.001, angle: degrees(30) },
+];
+
+/** What is remembered of a tessellated solid. */
+export interface TessellatedSolid {
+  mesh: Hash;
+  figures: MeshFigures;
+  exact: ExactProperties;
+  warning?: string;
+}
+
+export const tessellateStep: StepKind<TessellateParameters> = {
+  kind: 'tessellate',
+  title: 'Tessellate',
+  version: 1,
+  needs: 'solids',
+  schema: object({
+    chord: number().required().min(1e-6, 'The chord deviation must be at least 0.001 mm.').max(1, 'The chord deviation must be at most 1 m.'),
+    angle: number()
+      .required()
+      .min(degrees(0.99), 'The angle must be at least 1°.')
+      .max(degrees(90.01), 'The angle must be at most 90°.'),
+    preset: string().required().max(40),
+  }),
+  defaults: { chord: TESSELLATION_PRESETS[1].chord, angle: TESSELLATION_PRESETS[1].angle, preset: 'near' },
+
+  summary: ({ chord, angle }) => `${formatLength(chord, 'mm')}, ${formatAngle(angle)}`,
+
+  work(scene, nodes, parameters) {
+    const solids = new Set<Hash>();
+    for (const node of scene.nodes) if (node.solid && nodes.has(node.id)) solids.add(node.solid);
+    // Large before small: they show most, and the last ones to finish are then the short ones.
+    return [...solids]
+      .map((id) => ({ id, info: scene.solids[id] }))
+      .filter(({ info }) => info?.text)
+      .sort((a, b) => b.info.bytes - a.info.bytes || (a.id < b.id ? -1 : 1))
+      .map(({ id, info }) => workFor(id, info, parameters));
+  },
+
+  apply(scene, nodes, parameters, lookup) {
+    const meshes: Record<Hash, MeshFigures> = { ...scene.meshes };
+    const problems = new Set<string>();
+    let changed = 0;
+    let pending = 0;
+    const results = new Map<Hash, unknown>();
+    const next = scene.nodes.map((node) => {
+      if (!node.solid || !nodes.has(node.id)) return node;
+      if (!results.has(node.solid)) results.set(node.solid, lookup(keyOf(node.solid, parameters)));
+      const result = results.get(node.solid);
+      if (result === undefined) {
+        pending++;
+        return node;
+      }
+      changed++;
+      const info = scene.solids[node.solid];
+      if (isFailed(result)) {
+        problems.add(`${node.name} (${info.entity}): ${result.failed}`);
+        return { ...node, problem: result.failed };
+      }
+      const made = result as TessellatedSolid;
+      meshes[made.mesh] = made.figures;
+      if (made.warning) problems.add(`${node.name} (${info.entity}): ${made.warning}`);
+      return { ...node, mesh: made.mesh, ...(made.warning ? { problem: made.warning } : {}) };
+    });
+    return { scene: changed ? { ...scene, nodes: next, meshes } : scene, changed, pending, problems: [...problems] };
+  },
+};
+
+function keyOf(solid: Hash, { chord, angle }: TessellateParameters): string {
+  return hashData(['tessellate', tessellateStep.version, solid, chord, angle]);
+}
+
+function workFor(id: Hash, info: SolidInfo, parameters: TessellateParameters): Work<'tessellate'> {
+  return {
+    key: keyOf(id, parameters),
+    task: 'tessellate',
+    label: info.name || info.entity,
+    input: async (blobs) => ({
+      text: await blobs.get(info.text),
+      limits: { chord: parameters.chord, angle: parameters.angle },
+      ...(info.faceSlots ? { faceSlots: info.faceSlots } : {}),
+    }),
+    keep: async ({ blob, figures, exact, warning }, blobs): Promise<TessellatedSolid> => ({
+      mesh: await blobs.put(blob),
+      figures,
+      exact,
+      ...(warning ? { warning } : {}),
+    }),
+  };
+}
+
+/** Solids of a scene that still have no triangles and no known problem. */
+export function untessellated(scene: Scene): number {
+  return scene.nodes.filter((node) => node.solid && !node.mesh && !node.problem).length;
+}

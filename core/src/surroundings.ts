@@ -1,0 +1,42 @@
+/** What core needs from where it runs. It is handed in, so that core itself knows no disk, no network and no threads. */
+import type { Hash } from './scene/types.ts';
+import type { TaskInputs, TaskName, TaskOutputs } from './tasks.ts';
+
+/** Bytes under the SHA-256 of their content. */
+export interface BlobStore {
+  /** @throws PrismError `missing-blob` */
+  get(hash: Hash): Promise<Uint8Array>;
+  /** Stores whole or not at all; storing the same bytes again does nothing. */
+  put(bytes: Uint8Array): Promise<Hash>;
+  has(hash: Hash): Promise<boolean>;
+}
+
+/** Results of finished work by key, so that nothing is computed twice. */
+export interface Memo {
+  get(keys: string[]): Promise<Map<string, unknown>>;
+  set(key: string, value: unknown): Promise<void>;
+}
+
+/** Runs a heavy task somewhere: in this thread, in a worker thread, in a killable process. */
+export interface Workbench {
+  run<K extends TaskName>(task: K, input: TaskInputs[K], signal?: AbortSignal): Promise<TaskOutputs[K]>;
+  /** How many tasks run side by side. */
+  readonly width: number;
+}
+
+export interface Progress {
+  /** What is being done, for people. */
+  what: string;
+  done: number;
+  total: number;
+}
+
+export interface Surroundings {
+  blobs: BlobStore;
+  memo: Memo;
+  workbench: Workbench;
+  progress(progress: Progress): void;
+  /** Told of each piece of work as it is finished. */
+  finished?(key: string, result: unknown): void;
+  signal?: AbortSignal;
+}

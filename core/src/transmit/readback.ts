@@ -1,0 +1,173 @@
+/**
+ * The read-back: opens the file that was written, from its bytes alone, and compares it with the prepared scene: parts,
+ * names, hierarchy, instances, triangles, sizes, materials.
+ */
+import { WebIO } from '@gltf-transform/core';
+import type { Node } from '@gltf-transform/core';
+import { hexFromLinear } from '../finish/colour.ts';
+import { unpackMesh } from '../mesh/mesh.ts';
+import type { Matrix } from '../scene/matrix.ts';
+import { multiply, IDENTITY } from '../scene/matrix.ts';
+import { emptyBox, include, worldBox, worldTransforms } from '../scene/tree.ts';
+import { materialOfSlot, takeOff } from '../scene/takeoff.ts';
+import { transformPoint } from '../scene/matrix.ts';
+import { NO_MATERIAL } from '../scene/types.ts';
+import type { Box, Scene } from '../scene/types.ts';
+import type { BlobStore } from '../surroundings.ts';
+
+/** One comparison, written for people. */
+export interface ReadBackCheck {
+  what: string;
+  sent: string;
+  found: string;
+  holds: boolean;
+}
+
+export interface ReadBack {
+  holds: boolean;
+  checks: ReadBackCheck[];
+  /** The first differences by name, where there are any. */
+  differences: string[];
+}
+
+/** Sizes may differ by this share of the part's distance from the origin and its size: float32 has 24 bits. */
+const FLOAT_SHARE = 1e-6;
+
+/** One part as seen in either: where in the tree, how many triangles, which box, which materials. */
+interface Row {
+  path: string;
+  triangles: number;
+  materials: string;
+  box: Box | undefined;
+}
+
+export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobStore): Promise<ReadBack> {
+  const found = await rowsOfGlb(bytes);
+  const sent = await rowsOfScene(scene, blobs);
+  const differences: string[] = [];
+  const note = (text: string) => {
+    if (differences.length < 20) differences.push(text);
+  };
+  const foundByPath = new Map(found.rows.map((row) => [row.path, row]));
+  let names = 0;
+  let sizes = 0;
+  let materials = 0;
+  let triangles = 0;
+  for (const row of sent.rows) {
+    const other = foundByPath.get(row.path);
+    if (!other) {
+      note(`${row.path} is missing in the file`);
+      continue;
+    }
+    names++;
+    if (sameBox(row.box, other.box)) sizes++;
+    else note(`${row.path}: size or place differs`);
+    if (row.materials === other.materials) materials++;
+    else note(`${row.path}: material ${row.materials || 'none'} became ${other.materials || 'none'}`);
+    if (row.triangles === other.triangles) triangles++;
+    else note(`${row.path}: ${row.triangles} triangles became ${other.triangles}`);
+  }
+  const off = takeOff(scene);
+  const foundTriangles = found.rows.reduce((sum, row) => sum + row.triangles, 0);
+  const count = (what: string, a: number, b: number): ReadBackCheck => ({ what, sent: String(a), found: String(b), holds: a === b });
+  const total = sent.rows.length;
+  const checks = [
+    count('Parts with geometry', sent.parts, found.parts),
+    count('Rows of the tree', total, found.rows.length),
+    { ...count('Names in the same place', total, names), holds: names === total && found.rows.length === total },
+    count('Distinct geometry', sent.geometries, found.geometries),
+    count('Triangles drawn', off.triangles, foundTriangles),
+    count('Triangles, part by part', total, triangles),
+    count('Sizes and places', total, sizes),
+    count('Materials, part by part', total, materials),
+  ];
+  return { holds: checks.every((check) => check.holds), checks, differences };
+}
+
+/** Names from the root down, told apart by an ordinal among equal siblings. */
+function pathIn(parentPath: string, name: string, seen: Map<string, number>): string {
+  const path = `${parentPath} › ${name}`;
+  const count = (seen.get(path) ?? 0) + 1;
+  seen.set(path, count);
+  return count > 1 ? `${path} (${count})` : path;
+}
+
+async function rowsOfScene(scene: Scene, blobs: BlobStore): Promise<{ rows: Row[]; parts: number; geometries: number }> {
+  const worlds = worldTransforms(scene);
+  const positions = new Map<string, Float32Array>();
+  for (const node of scene.nodes) {
+    if (node.mesh && !positions.has(node.mesh)) positions.set(node.mesh, unpackMesh(await blobs.get(node.mesh)).positions);
+  }
+  const paths = new Map<number, string>();
+  const seen = new Map<string, number>();
+  const geometries = new Set<string>();
+  let parts = 0;
+  const rows = scene.nodes.map((node): Row => {
+    const path = pathIn(node.parent === null ? '' : (paths.get(node.parent) ?? ''), node.name, seen);
+    paths.set(node.id, path);
+    const figures = node.mesh ? scene.meshes[node.mesh] : undefined;
+    if (!figures) return { path, triangles: 0, materials: '', box: undefined };
+    parts++;
+    geometries.add(`${node.mesh} ${node.offset?.join(' ') ?? ''}`);
+    const list = figures.slots.flatMap((count, slot) => (count > 0 ? [describe(scene.materials[materialOfSlot(node, slot)] ?? NO_MATERIAL)] : []));
+    return { path, triangles: figures.triangles, materials: list.join(', '), box: worldBox(scene, [node], worlds, (mesh) => positions.get(mesh)) };
+  });
+  return { rows, parts, geometries: geometries.size };
+}
+
+function describe(material: { name: string; baseColor: readonly number[]; opacity: number; metallic: number; roughness: number }): string {
+  const { name, baseColor, opacity, metallic, roughness } = material;
+  return `${name} ${hexFromLinear(baseColor)} ${opacity} ${metallic} ${roughness}`;
+}
+
+async function rowsOfGlb(bytes: Uint8Array): Promise<{ rows: Row[]; parts: number; geometries: number }> {
+  const document = await new WebIO().readBinary(bytes);
+  const rows: Row[] = [];
+  const seen = new Map<string, number>();
+  const geometries = new Set<unknown>();
+  let parts = 0;
+  const visit = (node: Node, parentPath: string, parentWorld: Matrix) => {
+    const path = pathIn(parentPath, node.getName(), seen);
+    const world = multiply(parentWorld, node.getMatrix());
+    const primitives = node.getMesh()?.listPrimitives() ?? [];
+    const box = emptyBox();
+    let triangles = 0;
+    const materials: string[] = [];
+    const measured = new Set<unknown>();
+    if (primitives.length > 0) parts++;
+    for (const primitive of primitives) {
+      const position = primitive.getAttribute('POSITION');
+      const indices = primitive.getIndices();
+      triangles += (indices ?? position)!.getCount() / 3;
+      geometries.add(position);
+      const material = primitive.getMaterial();
+      if (material) {
+        const [r, g, b] = material.getBaseColorFactor();
+        materials.push(
+          describe({
+            name: material.getName(),
+            baseColor: [r, g, b],
+            opacity: material.getAlpha(),
+            metallic: material.getMetallicFactor(),
+            roughness: material.getRoughnessFactor(),
+          }),
+        );
+      }
+      if (!position || measured.has(position)) continue;
+      measured.add(position);
+      const array = position.getArray() ?? [];
+      for (let i = 0; i < array.length; i += 3) include(box, transformPoint(world, [array[i], array[i + 1], array[i + 2]]));
+    }
+    rows.push({ path, triangles, materials: materials.join(', '), box: Number.isFinite(box.min[0]) ? box : undefined });
+    for (const child of node.listChildren()) visit(child, path, world);
+  };
+  for (const root of document.getRoot().listScenes()[0]?.listChildren() ?? []) visit(root, '', IDENTITY);
+  return { rows, parts, geometries: geometries.size };
+}
+
+function sameBox(a: Box | undefined, b: Box | undefined): boolean {
+  if (!a || !b) return a === b;
+  const reach = Math.max(...[...a.min, ...a.max].map(Math.abs), 0.001);
+  const tolerance = reach * FLOAT_SHARE;
+  return a.min.every((value, i) => Math.abs(value - b.min[i]) <= tolerance) && a.max.every((value, i) => Math.abs(value - b.max[i]) <= tolerance);
+}

@@ -1,0 +1,126 @@
+/** Makes a delivery: the file, its read-back, and the manifest that goes with it. */
+import { PrismError } from '../errors.ts';
+import { unpackMesh } from '../mesh/mesh.ts';
+import { hashBytes } from '../scene/hash.ts';
+import { worldBox, worldTransforms } from '../scene/tree.ts';
+import { materialOfSlot, takeOff } from '../scene/takeoff.ts';
+import type { TakeOff } from '../scene/takeoff.ts';
+import type { Box, Scene } from '../scene/types.ts';
+import { stepKind } from '../steps/kinds.ts';
+import type { Step } from '../steps/kinds.ts';
+import type { BlobStore, Progress } from '../surroundings.ts';
+import { writerFor } from '../write/writer.ts';
+import { readBackGlb } from './readback.ts';
+import type { ReadBack } from './readback.ts';
+
+/** What goes with the file: where it came from, what was done, what is in it. Lengths in metres. */
+export interface TransmittalManifest {
+  title: string;
+  made: string;
+  files: { name: string; format: string; bytes: number; sha256: string }[];
+  unit: 'm';
+  upAxis: 'y';
+  sources: { name: string; format: string; schema: string; unit: string }[];
+  steps: { kind: string; on: boolean; summary: string }[];
+  scene: TakeOff & { bounds?: Box };
+  parts: {
+    path: string;
+    layer: string | null;
+    materials: string[];
+    triangles: number;
+    /** Largest measured deviation of a reduction, metres. */
+    deviation?: number;
+  }[];
+  readBack: ReadBack;
+}
+
+export interface Delivery {
+  file: { name: string; mime: string; bytes: Uint8Array };
+  manifest: TransmittalManifest;
+}
+
+export interface DeliveryOptions {
+  /** Writer to use, e.g. `glb`. */
+  target: string;
+  /** File name without ending; made safe. */
+  name: string;
+  title: string;
+  steps: readonly Step[];
+  /** Time of making, ISO 8601. */
+  made: string;
+  progress?: (progress: Progress) => void;
+  signal?: AbortSignal;
+}
+
+/** @throws PrismError `bad-parameters` for an unknown target, `no-geometry` where nothing would be in the file */
+export async function deliver(scene: Scene, blobs: BlobStore, options: DeliveryOptions): Promise<Delivery> {
+  const writer = writerFor(options.target);
+  if (!writer) throw new PrismError('bad-parameters', `There is no target “${options.target}”.`);
+  if (!scene.nodes.some((node) => node.mesh)) {
+    throw new PrismError('no-geometry', 'Nothing has been tessellated yet, so there is nothing to send. Add a Tessellate step first.');
+  }
+  const stage = (what: string, done: number) => {
+    options.signal?.throwIfAborted();
+    options.progress?.({ what, done, total: 3 });
+  };
+  stage(`Writing ${writer.title}`, 0);
+  const bytes = await writer.write(scene, blobs, options.title);
+  stage('Reading back', 1);
+  const readBack = await readBackGlb(bytes, scene, blobs);
+  stage('Writing the manifest', 2);
+  const name = `${safeFileName(options.name)}.${writer.ending}`;
+  const bounds = await exactBounds(scene, blobs);
+  const manifest: TransmittalManifest = {
+    title: options.title,
+    made: options.made,
+    files: [{ name, format: writer.title, bytes: bytes.length, sha256: hashBytes(bytes) }],
+    unit: 'm',
+    upAxis: 'y',
+    sources: scene.sources.map(({ name, format, schema, unit }) => ({ name, format, schema, unit: unit.name })),
+    steps: options.steps.map((step) => ({ kind: step.kind, on: step.on, summary: stepKind(step.kind).summary(step.parameters) })),
+    scene: { ...takeOff(scene), ...(bounds ? { bounds } : {}) },
+    parts: partsOf(scene),
+    readBack,
+  };
+  stage('Done', 3);
+  return { file: { name, mime: writer.mime, bytes }, manifest };
+}
+
+function partsOf(scene: Scene): TransmittalManifest['parts'] {
+  const paths = new Map<number, string>();
+  for (const node of scene.nodes) {
+    paths.set(node.id, node.parent === null ? node.name : `${paths.get(node.parent) ?? ''} › ${node.name}`);
+  }
+  return scene.nodes
+    .filter((node) => node.mesh)
+    .map((node) => {
+      const figures = scene.meshes[node.mesh as string];
+      return {
+        path: paths.get(node.id) as string,
+        layer: node.layer,
+        materials: figures.slots.flatMap((count, slot) => (count > 0 ? [scene.materials[materialOfSlot(node, slot)]?.name ?? 'none'] : [])),
+        triangles: figures.triangles,
+        ...(figures.deviation ? { deviation: figures.deviation.max } : {}),
+      };
+    });
+}
+
+/** World box from the vertices themselves, metres. */
+export async function exactBounds(scene: Scene, blobs: BlobStore): Promise<Box | undefined> {
+  const positions = new Map<string, Float32Array>();
+  for (const node of scene.nodes) {
+    if (node.mesh && !positions.has(node.mesh)) positions.set(node.mesh, unpackMesh(await blobs.get(node.mesh)).positions);
+  }
+  return worldBox(scene, scene.nodes, worldTransforms(scene), (mesh) => positions.get(mesh));
+}
+
+/** A file name that stays in its folder on every system: letters, digits, points, hyphens; never empty, never long. */
+export function safeFileName(name: string): string {
+  const clean = name
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .replace(/[^A-Za-z0-9._-]+/g, '-')
+    .replace(/^[.-]+|[.-]+$/g, '')
+    .slice(0, 80);
+  return clean || 'scene';
+}

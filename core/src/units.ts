@@ -1,0 +1,67 @@
+/** Lengths and angles at the edges: reading and writing them with units. */
+
+/** Metres per unit. Inch and foot are exact by the international yard and pound agreement of 1959. */
+export const LENGTH_UNITS: Record<string, number> = {
+  m: 1,
+  cm: 0.01,
+  mm: 0.001,
+  µm: 1e-6,
+  um: 1e-6,
+  km: 1000,
+  in: 0.0254,
+  inch: 0.0254,
+  ft: 0.3048,
+  foot: 0.3048,
+};
+
+/** Metres per unit of a name found in a file or typed; undefined for an unknown one. */
+export function metresPer(unit: string): number | undefined {
+  return LENGTH_UNITS[unit.trim().toLowerCase()];
+}
+
+/** `0.1mm`, `2 in`, `0.2`: metres; a bare number is in `fallback`. Undefined where it is no length. */
+export function parseLength(text: string, fallback = 'mm'): number | undefined {
+  const match = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-zµ]*)\s*$/i.exec(text);
+  const factor = match && metresPer(match[2] || fallback);
+  return factor ? Number(match[1]) * factor : undefined;
+}
+
+/** `20deg`, `20°`, `0.35rad`: radians; a bare number is in degrees. */
+export function parseAngle(text: string): number | undefined {
+  const match = /^\s*([+-]?(?:\d+\.?\d*|\.\d+))\s*(deg|°|rad)?\s*$/i.exec(text);
+  if (!match) return undefined;
+  return match[2]?.toLowerCase() === 'rad' ? Number(match[1]) : (Number(match[1]) * Math.PI) / 180;
+}
+
+/** Thin spaces between groups of three, as in drawings. */
+export function formatCount(value: number): string {
+  return Math.round(value).toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009');
+}
+
+/** Number with as many digits as make sense: three figures, no trailing zeros, groups of three. */
+export function formatNumber(value: number, figures = 3): string {
+  if (!Number.isFinite(value)) return '–';
+  if (value === 0) return '0';
+  const magnitude = Math.floor(Math.log10(Math.abs(value))) + 1;
+  const rounded = value.toFixed(Math.min(12, Math.max(0, figures - magnitude)));
+  const [whole, fraction] = rounded.split('.');
+  const trimmed = fraction?.replace(/0+$/, '');
+  return `${whole.replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009')}${trimmed ? `.${trimmed}` : ''}`;
+}
+
+/** `1 050 mm`: a length in metres, written in a unit. */
+export function formatLength(metres: number, unit: string, figures = 3): string {
+  return `${formatNumber(metres / (metresPer(unit) ?? 1), figures)}\u00a0${unit}`;
+}
+
+export function formatAngle(radians: number): string {
+  return `${formatNumber((radians * 180) / Math.PI)}°`;
+}
+
+/** `6.2 MB`, in powers of ten. */
+export function formatBytes(bytes: number): string {
+  if (bytes < 1000) return `${bytes}\u00a0B`;
+  if (bytes < 1e6) return `${formatNumber(bytes / 1e3)}\u00a0kB`;
+  if (bytes < 1e9) return `${formatNumber(bytes / 1e6)}\u00a0MB`;
+  return `${formatNumber(bytes / 1e9)}\u00a0GB`;
+}

@@ -1,0 +1,20 @@
+/** What every writer offers, and the list of them. A writer is one file; adding one is adding it here. */
+import type { Scene } from '../scene/types.ts';
+import type { BlobStore } from '../surroundings.ts';
+import { glbWriter } from './glb.ts';
+
+export interface Writer {
+  /** Name that the command line and the transmittal use. */
+  readonly target: string;
+  readonly title: string;
+  /** File ending without the point. */
+  readonly ending: string;
+  readonly mime: string;
+  write(scene: Scene, blobs: BlobStore, name: string): Promise<Uint8Array>;
+}
+
+export const WRITERS: readonly Writer[] = [glbWriter];
+
+export function writerFor(target: string): Writer | undefined {
+  return WRITERS.find((writer) => writer.target === target);
+}

@@ -1,0 +1,58 @@
+/** Blobs in a folder: each under the SHA-256 of its content, written whole or not at all. */
+import { createHash, randomUUID } from 'node:crypto';
+import { access, mkdir, open, readFile, rename, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { PrismError } from '@noble-prism/core/errors';
+import type { BlobStore } from '@noble-prism/core/surroundings';
+
+const HASH = /^[0-9a-f]{64}$/;
+
+export class BlobFolder implements BlobStore {
+  constructor(readonly folder: string) {}
+
+  /** Path of a blob. @throws PrismError `missing-blob` for anything that is not a hash, so that no path can be smuggled in */
+  pathOf(hash: string): string {
+    if (!HASH.test(hash)) throw new PrismError('missing-blob', 'That is not the name of a blob.');
+    return join(this.folder, hash.slice(0, 2), hash.slice(2));
+  }
+
+  async get(hash: string): Promise<Uint8Array> {
+    try {
+      const buffer = await readFile(this.pathOf(hash));
+      return new Uint8Array(buffer.buffer, buffer.byteOffset, buffer.length);
+    } catch (error) {
+      if (error instanceof PrismError) throw error;
+      throw new PrismError('missing-blob', `Blob ${hash.slice(0, 12)}… is not in the store.`);
+    }
+  }
+
+  async has(hash: string): Promise<boolean> {
+    return access(this.pathOf(hash)).then(
+      () => true,
+      () => false,
+    );
+  }
+
+  async put(bytes: Uint8Array): Promise<string> {
+    const hash = createHash('sha256').update(bytes).digest('hex');
+    const path = this.pathOf(hash);
+    if (await this.has(hash)) return hash;
+    const folder = join(this.folder, hash.slice(0, 2));
+    await mkdir(folder, { recursive: true });
+    const temporary = join(folder, `.${randomUUID()}`);
+    try {
+      const handle = await open(temporary, 'wx');
+      try {
+        await handle.writeFile(bytes);
+        await handle.sync();
+      } finally {
+        await handle.close();
+      }
+      await rename(temporary, path);
+    } catch (error) {
+      await rm(temporary, { force: true });
+      throw error;
+    }
+    return hash;
+  }
+}

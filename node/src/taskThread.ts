@@ -1,0 +1,25 @@
+/** A worker thread that runs heavy tasks of the core by name, one at a time. */
+import { parentPort } from 'node:worker_threads';
+import { asPrismError } from '@noble-prism/core/errors';
+import { provideKernel, kernel } from '@noble-prism/core/solid/kernel';
+import { TASKS } from '@noble-prism/core/tasks';
+import type { TaskName } from '@noble-prism/core/tasks';
+import { loadKernel } from './loadKernel.ts';
+
+export interface ThreadRequest {
+  number: number;
+  task: TaskName | 'warm';
+  input: unknown;
+}
+
+provideKernel(loadKernel);
+
+parentPort?.on('message', async ({ number, task, input }: ThreadRequest) => {
+  try {
+    const output = task === 'warm' ? await kernel().then(() => undefined) : await TASKS[task](input as never);
+    const transfer = output && 'blob' in output ? [output.blob.buffer as ArrayBuffer] : [];
+    parentPort?.postMessage({ number, output }, transfer);
+  } catch (error) {
+    parentPort?.postMessage({ number, error: asPrismError(error).toJSON() });
+  }
+});
