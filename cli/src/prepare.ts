@@ -17,8 +17,8 @@ export async function prepare(options: Options) {
   const seconds = { survey: 0, build: 0, steps: 0, write: 0 };
   const clock = stopwatch();
   const workbench = new ThreadWorkbench();
-  // The kernel takes half a second to load: let it, while the files are read.
-  const warm = workbench.warm();
+  // The kernel takes half a second to load: let it, while the files are read. One will do until there is work for two.
+  const warm = workbench.warm(1);
   warm.catch(() => {});
   try {
     const blobs = new MemoryBlobs();

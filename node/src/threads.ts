@@ -44,9 +44,9 @@ export class ThreadWorkbench implements Workbench {
     this.#lanes = Array.from({ length: this.width }, () => new Lane());
   }
 
-  /** Loads the kernel in every thread ahead of the first task. */
-  async warm(): Promise<void> {
-    await Promise.all(this.#lanes.map(() => this.#enqueue('warm', undefined)));
+  /** Loads the kernel in some threads ahead of the first task. */
+  async warm(threads = this.width): Promise<void> {
+    await Promise.all(Array.from({ length: threads }, () => this.#enqueue('warm', undefined)));
   }
 
   run<K extends TaskName>(task: K, input: TaskInputs[K], signal?: AbortSignal): Promise<TaskOutputs[K]> {

@@ -18,21 +18,15 @@ export interface TessellateInput {
   text: Uint8Array;
   /** Slot per face; all slot 0 where absent. */
   faceSlots?: number[];
+  /** Faces that the text names: fewer in the kernel's shape means that some were lost. */
+  faces?: number;
   limits: TessellationLimits;
-}
-
-/** Properties of the exact shape: square metres, cubic metres, metres. */
-export interface ExactProperties {
-  area: number;
-  volume: number;
-  centroid: [number, number, number];
 }
 
 export interface TessellateOutput {
   /** The packed mesh, see mesh/mesh.ts. */
   blob: Uint8Array;
   figures: MeshFigures;
-  exact: ExactProperties;
   /** Faces of the solid, and those that the kernel left without triangles. */
   faces: number;
   unmeshed: number;
@@ -45,10 +39,10 @@ const MILLIMETRE = 0.001;
 /**
  * @throws PrismError `solid-failed` where the kernel cannot translate the solid or makes no triangle of it
  */
-export async function tessellate({ text, faceSlots, limits }: TessellateInput): Promise<TessellateOutput> {
+export async function tessellate({ text, faceSlots, faces, limits }: TessellateInput): Promise<TessellateOutput> {
   const oc = await kernel();
   try {
-    return tessellateWith(oc, text, faceSlots, limits);
+    return tessellateWith(oc, text, faceSlots, faces, limits);
   } catch (error) {
     if (error instanceof PrismError) throw error;
     // The instance may be left in any state after a trap.
@@ -62,7 +56,13 @@ function describe(error: unknown): string {
   return 'an exception inside the kernel';
 }
 
-function tessellateWith(oc: Kernel, text: Uint8Array, faceSlots: number[] | undefined, limits: TessellationLimits): TessellateOutput {
+function tessellateWith(
+  oc: Kernel,
+  text: Uint8Array,
+  faceSlots: number[] | undefined,
+  expected: number | undefined,
+  limits: TessellationLimits,
+): TessellateOutput {
   const garbage: { delete(): void }[] = [];
   const own = <T extends { delete(): void }>(object: T): T => {
     garbage.push(object);
@@ -97,30 +97,20 @@ function tessellateWith(oc: Kernel, text: Uint8Array, faceSlots: number[] | unde
     const faces = groups.length / 3;
     let unmeshed = 0;
     for (let f = 0; f < faces; f++) if (groups[f * 3 + 1] === 0) unmeshed++;
-    const exact = exactProperties(oc, shape, own);
     const blob = packMesh(mesh);
     const figures = figuresOf(mesh, blob.length);
-    const warning = warningFor(faces, unmeshed, faceSlots, exact, figures);
-    return { blob, figures, exact, faces, unmeshed, ...(warning ? { warning } : {}) };
+    const warning = warningFor(faces, unmeshed, faceSlots, expected ?? faces);
+    return { blob, figures, faces, unmeshed, ...(warning ? { warning } : {}) };
   } finally {
     for (const object of garbage.reverse()) object.delete();
   }
 }
 
-function warningFor(
-  faces: number,
-  unmeshed: number,
-  faceSlots: number[] | undefined,
-  exact: ExactProperties,
-  figures: MeshFigures,
-): string | undefined {
+function warningFor(faces: number, unmeshed: number, faceSlots: number[] | undefined, expected: number): string | undefined {
   const notes: string[] = [];
+  if (faces < expected) notes.push(`${expected - faces} of ${expected} faces could not be translated`);
   if (unmeshed > 0) notes.push(`${unmeshed} of ${faces} faces have no triangles`);
   if (faceSlots && faceSlots.length !== faces) notes.push('colours of single faces could not be placed; the solid has one colour');
-  // A coarse mesh loses a little area, a lost face much more.
-  if (exact.area > 0 && Math.abs(figures.area / exact.area - 1) > 0.2) {
-    notes.push(`the triangles cover ${Math.round((100 * figures.area) / exact.area)} % of the exact surface`);
-  }
   return notes.length > 0 ? `${notes.join('; ')}.` : undefined;
 }
 
@@ -167,17 +157,4 @@ function unit(normals: Float32Array): Float32Array {
     else out[i + 1] = 1;
   }
   return out;
-}
-
-function exactProperties(oc: Kernel, shape: unknown, own: <T extends { delete(): void }>(object: T) => T): ExactProperties {
-  const surface = own(new oc.GProp_GProps());
-  const volume = own(new oc.GProp_GProps());
-  oc.BRepGProp.SurfaceProperties(shape as never, surface, false, false);
-  oc.BRepGProp.VolumeProperties(shape as never, volume, false, false, false);
-  const centre = own(volume.CentreOfMass());
-  return {
-    area: surface.Mass() * MILLIMETRE ** 2,
-    volume: volume.Mass() * MILLIMETRE ** 3,
-    centroid: [centre.X() * MILLIMETRE, centre.Y() * MILLIMETRE, centre.Z() * MILLIMETRE],
-  };
 }

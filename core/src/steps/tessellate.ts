@@ -3,7 +3,6 @@ import { number, object, string } from 'yup';
 import { hashData } from '../scene/hash.ts';
 import type { Hash, MeshFigures, Scene, SolidInfo } from '../scene/types.ts';
 import { formatAngle, formatLength } from '../units.ts';
-import type { ExactProperties } from '../solid/tessellate.ts';
 import { isFailed } from './kind.ts';
 import type { StepKind, Work } from './kind.ts';
 
@@ -35,7 +34,6 @@ export const TESSELLATION_PRESETS: readonly TessellationPreset[] = [
 export interface TessellatedSolid {
   mesh: Hash;
   figures: MeshFigures;
-  exact: ExactProperties;
   warning?: string;
 }
 
@@ -107,13 +105,13 @@ function workFor(id: Hash, info: SolidInfo, parameters: TessellateParameters): W
     label: info.name || info.entity,
     input: async (blobs) => ({
       text: await blobs.get(info.text),
+      faces: info.faces,
       limits: { chord: parameters.chord, angle: parameters.angle },
       ...(info.faceSlots ? { faceSlots: info.faceSlots } : {}),
     }),
-    keep: async ({ blob, figures, exact, warning }, blobs): Promise<TessellatedSolid> => ({
+    keep: async ({ blob, figures, warning }, blobs): Promise<TessellatedSolid> => ({
       mesh: await blobs.put(blob),
       figures,
-      exact,
       ...(warning ? { warning } : {}),
     }),
   };

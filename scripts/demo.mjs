@@ -1,0 +1,34 @@
+// npm run demo: from a fresh clone to the running application with the demo job.
+import { spawn, spawnSync } from 'node:child_process';
+import { join } from 'node:path';
+import { ensureBuild } from './lib/build.mjs';
+import { ensurePackages } from './lib/packages.mjs';
+import { ensurePostgres } from './lib/postgres.mjs';
+import { root } from './lib/run.mjs';
+
+try {
+  ensurePackages();
+  const postgres = process.env.DATABASE_URL
+    ? { url: process.env.DATABASE_URL, started: false }
+    : await ensurePostgres('prism');
+  const env = {
+    ...process.env,
+    DATABASE_URL: postgres.url,
+    DATA_DIR: process.env.DATA_DIR ?? join(root, '.data'),
+    WEB_DIR: join(root, 'web', 'dist'),
+    PORT: process.env.PORT ?? '4780',
+  };
+  ensureBuild();
+  const demo = spawnSync(process.execPath, ['--import', 'tsx', 'demo/src/makeDemoJob.ts'], { cwd: root, env, stdio: 'inherit' });
+  if (demo.status !== 0) throw new Error('The demo job could not be made.');
+  const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], { cwd: root, env, stdio: 'inherit' });
+  for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
+  server.on('exit', (code) => {
+    // What this command started, it stops; a cluster that ran before goes on.
+    if (postgres.started) postgres.stop();
+    process.exit(code ?? 0);
+  });
+} catch (error) {
+  console.error(error.message);
+  process.exit(1);
+}

@@ -1,0 +1,39 @@
+// Open STEP files to test with, unpacked from two packages of Debian without installing them:
+// gmsh-doc (as1-tu-203.stp, step_boundary_colors.stp, component8.step) and occt-misc (linkrods.step, screw.step).
+import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { gunzipSync } from 'node:zlib';
+import { ask, isRoot, root, run, say } from './run.mjs';
+
+const FILES = {
+  'as1-tu-203.stp': 'gmsh-doc/usr/share/doc/gmsh-doc/doc/gmsh/demos/boolean/as1-tu-203.stp.gz',
+  'step_boundary_colors.stp': 'gmsh-doc/usr/share/doc/gmsh-doc/doc/gmsh/demos/api/step_boundary_colors.stp.gz',
+  'component8.step': 'gmsh-doc/usr/share/doc/gmsh-doc/doc/gmsh/demos/boolean/component8.step.gz',
+  'linkrods.step': 'occt-misc/usr/share/opencascade/data/step/linkrods.step',
+  'screw.step': 'occt-misc/usr/share/opencascade/data/step/screw.step',
+};
+
+/** Returns the folder that holds the files. */
+export function ensureModels() {
+  const folder = join(root, '.data', 'models');
+  if (Object.keys(FILES).every((name) => existsSync(join(folder, name)))) return folder;
+  const work = join(root, '.data', 'models-unpacking');
+  rmSync(work, { recursive: true, force: true });
+  mkdirSync(work, { recursive: true });
+  say('Unpacking open test files from Debian’s packages gmsh-doc and occt-misc …');
+  const download = () => ask('apt-get', ['-qq', 'download', 'gmsh-doc', 'occt-misc'], { cwd: work }) !== undefined;
+  if (!download()) {
+    if (isRoot) run('apt-get', ['-qq', '-o', 'DPkg::Lock::Timeout=300', 'update'], { stdio: ['ignore', 'ignore', 'inherit'] });
+    if (!download()) throw new Error('The test files cannot be fetched: apt-get download gmsh-doc occt-misc fails. Try apt-get update first.');
+  }
+  for (const name of readdirSync(work)) if (name.endsWith('.deb')) run('dpkg', ['-x', join(work, name), join(work, name.split('_')[0])]);
+  mkdirSync(folder, { recursive: true });
+  for (const [name, path] of Object.entries(FILES)) {
+    const bytes = readFileSync(join(work, path));
+    const temporary = join(folder, `.${name}`);
+    writeFileSync(temporary, path.endsWith('.gz') ? gunzipSync(bytes) : bytes);
+    renameSync(temporary, join(folder, name));
+  }
+  rmSync(work, { recursive: true, force: true });
+  return folder;
+}

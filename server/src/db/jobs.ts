@@ -1,0 +1,172 @@
+/** Jobs and the versions of their preparation. */
+import { randomUUID } from 'node:crypto';
+import { PrismError } from '@noble-prism/core/errors';
+import { defaultSteps } from '@noble-prism/core/preparation/defaults';
+import type { Step } from '@noble-prism/core/steps/kinds';
+import type { Db } from './connect.ts';
+
+export interface JobVersion {
+  number: number;
+  parent: number | null;
+  sources: string[];
+  steps: Step[];
+  note: string;
+  made_at: Date;
+}
+
+export interface JobSummary {
+  id: string;
+  name: string;
+  version: number;
+  sources: number;
+  created_at: Date;
+  updated_at: Date;
+}
+
+/** A version was saved by somebody else in the meantime: the current one comes along. */
+export class VersionConflict extends PrismError {
+  constructor(readonly current: JobVersion) {
+    super('conflict', `Somebody saved version ${current.number} in the meantime. Yours was not saved and nothing was overwritten.`);
+  }
+}
+
+export async function listJobs(db: Db): Promise<JobSummary[]> {
+  const rows = await db
+    .selectFrom('jobs')
+    .innerJoin('versions', (join) => join.onRef('versions.job', '=', 'jobs.id').onRef('versions.number', '=', 'jobs.version'))
+    .select(['jobs.id', 'jobs.name', 'jobs.version', 'jobs.created_at', 'jobs.updated_at', 'versions.sources'])
+    .orderBy('jobs.updated_at', 'desc')
+    .execute();
+  return rows.map((row) => ({ ...row, sources: row.sources.length }));
+}
+
+export async function createJob(db: Db, name: string, id: string = randomUUID()): Promise<string> {
+  await db.transaction().execute(async (trx) => {
+    await trx.insertInto('jobs').values({ id, name, version: 1 }).execute();
+    await insertVersion(trx, id, { number: 1, parent: null, sources: [], steps: defaultSteps(), note: 'New job' });
+  });
+  return id;
+}
+
+export async function renameJob(db: Db, id: string, name: string): Promise<void> {
+  const { numUpdatedRows } = await db.updateTable('jobs').set({ name, updated_at: new Date() }).where('id', '=', id).executeTakeFirst();
+  if (numUpdatedRows === 0n) throw noJob();
+}
+
+/** @throws PrismError `not-found` */
+export async function findJob(db: Db, id: string): Promise<{ id: string; name: string; version: JobVersion; newest: number }> {
+  const job = await db.selectFrom('jobs').selectAll().where('id', '=', id).executeTakeFirst();
+  if (!job) throw noJob();
+  const version = await findVersion(db, id, job.version);
+  return { id, name: job.name, version, newest: (await childOf(db, id, job.version)) ?? job.version };
+}
+
+export async function findVersion(db: Db, job: string, number: number): Promise<JobVersion> {
+  const row = await db
+    .selectFrom('versions')
+    .select(['number', 'parent', 'sources', 'steps', 'note', 'made_at'])
+    .where('job', '=', job)
+    .where('number', '=', number)
+    .executeTakeFirst();
+  if (!row) throw new PrismError('not-found', `This job has no version ${number}.`);
+  return row;
+}
+
+/**
+ * Saves a new version on top of `base` and makes it current.
+ * @throws VersionConflict where `base` is no longer the current one
+ */
+export async function saveVersion(
+  db: Db,
+  job: string,
+  base: number,
+  change: { steps?: Step[]; sources?: string[]; note: string },
+): Promise<JobVersion> {
+  return db.transaction().execute(async (trx) => {
+    const current = await lockCurrent(trx, job);
+    if (current.number !== base) throw new VersionConflict(current);
+    return appendVersion(trx, job, current, change);
+  });
+}
+
+/** Adds a source, within a transaction, on top of whatever version is current: an upload is never lost to a conflict. */
+export async function addSourceToCurrent(trx: Db, job: string, source: string, name: string): Promise<void> {
+  const current = await lockCurrent(trx, job);
+  if (current.sources.includes(source)) return;
+  await appendVersion(trx, job, current, { sources: [...current.sources, source], note: `Received ${name}` });
+}
+
+async function appendVersion(
+  trx: Db,
+  job: string,
+  current: JobVersion,
+  change: { steps?: Step[]; sources?: string[]; note: string },
+): Promise<JobVersion> {
+  const { last } = await trx
+    .selectFrom('versions')
+    .select((e) => e.fn.max('number').as('last'))
+    .where('job', '=', job)
+    .executeTakeFirstOrThrow();
+  const next = { number: Number(last) + 1, parent: current.number, sources: current.sources, steps: current.steps, ...change };
+  await insertVersion(trx, job, next);
+  await moveTo(trx, job, next.number);
+  return { ...next, made_at: new Date() };
+}
+
+/** One version back. @throws PrismError `conflict` at the first version; VersionConflict where `base` is not current */
+export async function undo(db: Db, job: string, base: number): Promise<void> {
+  await move(db, job, base, async (current) => current.parent, 'There is nothing to undo.');
+}
+
+/** Forward to the newest version that was made from this one. */
+export async function redo(db: Db, job: string, base: number): Promise<void> {
+  await move(db, job, base, (current, trx) => childOf(trx, job, current.number), 'There is nothing to redo.');
+}
+
+async function move(
+  db: Db,
+  job: string,
+  base: number,
+  target: (current: JobVersion, trx: Db) => Promise<number | null>,
+  nothing: string,
+): Promise<void> {
+  await db.transaction().execute(async (trx) => {
+    const current = await lockCurrent(trx, job);
+    if (current.number !== base) throw new VersionConflict(current);
+    const number = await target(current, trx);
+    if (number === null) throw new PrismError('conflict', nothing);
+    await moveTo(trx, job, number);
+  });
+}
+
+async function childOf(db: Db, job: string, number: number): Promise<number | null> {
+  const row = await db
+    .selectFrom('versions')
+    .select((e) => e.fn.max('number').as('child'))
+    .where('job', '=', job)
+    .where('parent', '=', number)
+    .executeTakeFirst();
+  return row?.child ?? null;
+}
+
+async function lockCurrent(trx: Db, job: string): Promise<JobVersion> {
+  const row = await trx.selectFrom('jobs').select('version').where('id', '=', job).forUpdate().executeTakeFirst();
+  if (!row) throw noJob();
+  return findVersion(trx, job, row.version);
+}
+
+async function moveTo(trx: Db, job: string, version: number): Promise<void> {
+  await trx.updateTable('jobs').set({ version, updated_at: new Date() }).where('id', '=', job).execute();
+}
+
+async function insertVersion(trx: Db, job: string, version: Omit<JobVersion, 'made_at'>): Promise<void> {
+  const { sources, steps, ...rest } = version;
+  await trx
+    .insertInto('versions')
+    .values({ job, ...rest, sources: JSON.stringify(sources), steps: JSON.stringify(steps) })
+    .execute();
+}
+
+function noJob(): PrismError {
+  return new PrismError('not-found', 'There is no such job.');
+}

@@ -1,0 +1,81 @@
+/** Migrations in order; each is applied once, in a transaction. */
+import { sql } from 'kysely';
+import type { Kysely, Migration } from 'kysely';
+
+export const MIGRATIONS: Record<string, Migration> = {
+  '001-jobs': {
+    async up(db: Kysely<unknown>) {
+      const { schema } = db;
+      const now = sql`now()`;
+      await schema
+        .createTable('jobs')
+        .addColumn('id', 'text', (c) => c.primaryKey())
+        .addColumn('name', 'text', (c) => c.notNull())
+        .addColumn('version', 'integer', (c) => c.notNull())
+        .addColumn('created_at', 'timestamptz', (c) => c.notNull().defaultTo(now))
+        .addColumn('updated_at', 'timestamptz', (c) => c.notNull().defaultTo(now))
+        .execute();
+      await schema
+        .createTable('versions')
+        .addColumn('job', 'text', (c) => c.notNull().references('jobs.id').onDelete('cascade'))
+        .addColumn('number', 'integer', (c) => c.notNull())
+        .addColumn('parent', 'integer')
+        .addColumn('sources', 'jsonb', (c) => c.notNull())
+        .addColumn('steps', 'jsonb', (c) => c.notNull())
+        .addColumn('note', 'text', (c) => c.notNull())
+        .addColumn('made_at', 'timestamptz', (c) => c.notNull().defaultTo(now))
+        .addPrimaryKeyConstraint('versions_key', ['job', 'number'])
+        .execute();
+      await schema
+        .createTable('sources')
+        .addColumn('id', 'text', (c) => c.primaryKey())
+        .addColumn('job', 'text', (c) => c.notNull().references('jobs.id').onDelete('cascade'))
+        .addColumn('name', 'text', (c) => c.notNull())
+        .addColumn('bytes', 'bigint', (c) => c.notNull())
+        .addColumn('blob', 'text', (c) => c.notNull())
+        .addColumn('state', 'text', (c) => c.notNull())
+        .addColumn('survey', 'text')
+        .addColumn('scene', 'text')
+        .addColumn('error', 'jsonb')
+        .addColumn('received_at', 'timestamptz', (c) => c.notNull().defaultTo(now))
+        .execute();
+      await schema
+        .createTable('tasks')
+        .addColumn('id', 'bigserial', (c) => c.primaryKey())
+        .addColumn('job', 'text', (c) => c.notNull().references('jobs.id').onDelete('cascade'))
+        .addColumn('kind', 'text', (c) => c.notNull())
+        .addColumn('payload', 'jsonb', (c) => c.notNull())
+        .addColumn('state', 'text', (c) => c.notNull())
+        .addColumn('attempt', 'integer', (c) => c.notNull().defaultTo(0))
+        .addColumn('worker', 'text')
+        .addColumn('heartbeat', 'timestamptz')
+        .addColumn('progress', 'jsonb')
+        .addColumn('error', 'jsonb')
+        .addColumn('result', 'jsonb')
+        .addColumn('created_at', 'timestamptz', (c) => c.notNull().defaultTo(now))
+        .addColumn('finished_at', 'timestamptz')
+        .execute();
+      await schema.createIndex('tasks_open').on('tasks').columns(['state', 'id']).execute();
+      await schema
+        .createTable('transmittals')
+        .addColumn('id', 'text', (c) => c.primaryKey())
+        .addColumn('job', 'text', (c) => c.notNull().references('jobs.id').onDelete('cascade'))
+        .addColumn('version', 'integer', (c) => c.notNull())
+        .addColumn('target', 'text', (c) => c.notNull())
+        .addColumn('file_name', 'text', (c) => c.notNull())
+        .addColumn('bytes', 'bigint', (c) => c.notNull())
+        .addColumn('file', 'text', (c) => c.notNull())
+        .addColumn('manifest', 'text', (c) => c.notNull())
+        .addColumn('read_back', 'jsonb', (c) => c.notNull())
+        .addColumn('parts', 'integer', (c) => c.notNull())
+        .addColumn('triangles', 'integer', (c) => c.notNull())
+        .addColumn('made_at', 'timestamptz', (c) => c.notNull().defaultTo(now))
+        .execute();
+      await schema
+        .createTable('memo')
+        .addColumn('key', 'text', (c) => c.primaryKey())
+        .addColumn('value', 'jsonb', (c) => c.notNull())
+        .execute();
+    },
+  },
+};

@@ -1,0 +1,77 @@
+/** Sources: the files received, and what became of reading them. */
+import { PrismError } from '@noble-prism/core/errors';
+import type { Scene } from '@noble-prism/core/scene/types';
+import type { BlobStore } from '@noble-prism/core/surroundings';
+import type { Db } from './connect.ts';
+import { addSourceToCurrent } from './jobs.ts';
+import type { ErrorJson } from './tables.ts';
+import { enqueue } from './tasks.ts';
+
+export interface NewSource {
+  id: string;
+  job: string;
+  name: string;
+  bytes: number;
+  blob: string;
+}
+
+/**
+ * Takes a file whose blob is stored: enters it, adds it to the current version and queues its reading, all or nothing.
+ * Doing it twice for the same id changes nothing.
+ */
+export async function receiveSource(db: Db, source: NewSource): Promise<void> {
+  await db.transaction().execute(async (trx) => {
+    const inserted = await trx
+      .insertInto('sources')
+      .values({ ...source, state: 'reading', survey: null, scene: null, error: 'null' })
+      .onConflict((conflict) => conflict.column('id').doNothing())
+      .returning('id')
+      .executeTakeFirst();
+    if (!inserted) return;
+    await addSourceToCurrent(trx, source.job, source.id, source.name);
+    await enqueue(trx, source.job, 'read', { source: source.id });
+  });
+}
+
+export function listSources(db: Db, job: string) {
+  return db.selectFrom('sources').selectAll().where('job', '=', job).orderBy('received_at').orderBy('id').execute();
+}
+
+/** @throws PrismError `not-found` */
+export async function findSource(db: Db, id: string) {
+  const source = await db.selectFrom('sources').selectAll().where('id', '=', id).executeTakeFirst();
+  if (!source) throw new PrismError('not-found', 'There is no such source.');
+  return source;
+}
+
+export async function sourceSurveyed(db: Db, id: string, survey: string): Promise<void> {
+  await db.updateTable('sources').set({ survey }).where('id', '=', id).execute();
+}
+
+export async function sourceReady(db: Db, id: string, scene: string): Promise<void> {
+  await db.updateTable('sources').set({ state: 'ready', scene, error: 'null' }).where('id', '=', id).execute();
+}
+
+export async function sourceFailed(db: Db, id: string, error: ErrorJson): Promise<void> {
+  await db
+    .updateTable('sources')
+    .set({ state: 'failed', error: JSON.stringify(error) })
+    .where('id', '=', id)
+    .execute();
+}
+
+/** Source scenes of a version, in its order; those still being read or unreadable are left out. */
+export async function sourceScenes(db: Db, blobs: BlobStore, job: string, ids: string[]): Promise<{ scenes: Scene[]; hashes: string[]; waiting: number }> {
+  const rows = new Map((await listSources(db, job)).map((row) => [row.id, row]));
+  const scenes: Scene[] = [];
+  const hashes: string[] = [];
+  let waiting = 0;
+  for (const id of ids) {
+    const row = rows.get(id);
+    if (row?.state === 'reading') waiting++;
+    if (!row?.scene) continue;
+    scenes.push(JSON.parse(new TextDecoder().decode(await blobs.get(row.scene))) as Scene);
+    hashes.push(row.scene);
+  }
+  return { scenes, hashes, waiting };
+}

@@ -1,0 +1,33 @@
+/** Turns what was thrown into an answer: a status, and the error as people read it. */
+import type { Middleware } from 'koa';
+import { ValidationError } from 'yup';
+import { asPrismError, PrismError } from '@noble-prism/core/errors';
+import type { ErrorCode } from '@noble-prism/core/errors';
+import { VersionConflict } from '../db/jobs.ts';
+import { log } from '../log.ts';
+
+const STATUS: Partial<Record<ErrorCode, number>> = {
+  'not-found': 404,
+  'missing-blob': 404,
+  conflict: 409,
+  'bad-parameters': 422,
+  'not-readable': 422,
+  'empty-file': 422,
+  'too-large': 413,
+};
+
+export const answerErrors: Middleware = async (ctx, next) => {
+  try {
+    await next();
+    if (ctx.status === 404 && ctx.body === undefined) {
+      ctx.status = 404;
+      ctx.body = { error: { code: 'not-found', message: 'There is nothing at this address.' } };
+    }
+  } catch (thrown) {
+    const error =
+      thrown instanceof ValidationError ? new PrismError('bad-parameters', thrown.message, { where: thrown.path }) : asPrismError(thrown);
+    ctx.status = STATUS[error.code] ?? 500;
+    if (ctx.status === 500) log.error({ err: thrown, path: ctx.path }, 'request failed');
+    ctx.body = { error: error.toJSON(), ...(thrown instanceof VersionConflict ? { current: thrown.current } : {}) };
+  }
+};

@@ -1,0 +1,189 @@
+/** All routes of the API but the uploads. */
+import { randomUUID } from 'node:crypto';
+import type { RouterContext } from '@koa/router';
+import { array, number, object, string } from 'yup';
+import { PrismError } from '@noble-prism/core/errors';
+import { checkSteps } from '@noble-prism/core/steps/kinds';
+import type { Step } from '@noble-prism/core/steps/kinds';
+import { WRITERS } from '@noble-prism/core/write/writer';
+import { tell } from '../db/events.ts';
+import { createJob, findJob, listJobs, redo, renameJob, saveVersion, undo } from '../db/jobs.ts';
+import { DatabaseMemo } from '../db/memo.ts';
+import { listSources } from '../db/sources.ts';
+import { cancelTask, enqueue, findTask, listTasks } from '../db/tasks.ts';
+import { findTransmittal, listTransmittals } from '../db/transmittals.ts';
+import type { Route, Services } from './route.ts';
+
+const nameSchema = string().trim().required('Give the job a name.').max(200, 'A name has at most 200 characters.');
+const base = number().integer().required();
+
+export const ROUTES: readonly Route[] = [
+  {
+    method: 'get',
+    path: '/api/jobs',
+    summary: 'Lists the jobs, last changed first',
+    answer: 'A list of `{ id, name, version, sources, created_at, updated_at }`.',
+    handle: (_ctx, _body, { db }) => listJobs(db),
+  },
+  {
+    method: 'post',
+    path: '/api/jobs',
+    summary: 'Makes a new job',
+    body: object({ name: nameSchema }).noUnknown(),
+    answer: 'The job.',
+    status: 201,
+    handle: async (_ctx, { name }: { name: string }, services) => jobState(await createJob(services.db, name), services),
+  },
+  {
+    method: 'get',
+    path: '/api/jobs/:job',
+    summary: 'A job with its current preparation, sources, tasks and transmittals',
+    answer: '`{ id, name, version, newest, sources, tasks, transmittals }`.',
+    handle: (ctx, _body, services) => jobState(ctx.params.job, services),
+  },
+  {
+    method: 'patch',
+    path: '/api/jobs/:job',
+    summary: 'Renames a job',
+    body: object({ name: nameSchema }).noUnknown(),
+    answer: 'The job.',
+    handle: async (ctx, { name }: { name: string }, services) => {
+      await renameJob(services.db, ctx.params.job, name);
+      return changed(ctx, services);
+    },
+  },
+  {
+    method: 'post',
+    path: '/api/jobs/:job/versions',
+    summary: 'Saves a new version of the preparation on top of `base`',
+    body: object({
+      base,
+      note: string().required().max(300),
+      steps: array().required().max(500),
+      sources: array(string().required()).required().max(500),
+    }).noUnknown(),
+    answer: 'The job. 409 with `current` where `base` is no longer current.',
+    handle: async (ctx, body: { base: number; note: string; steps: unknown[]; sources: string[] }, services) => {
+      const { job } = ctx.params;
+      const steps: Step[] = checkSteps(body.steps);
+      const known = new Set((await listSources(services.db, job)).map((source) => source.id));
+      if (!body.sources.every((id) => known.has(id))) throw new PrismError('bad-parameters', 'A source of this version does not belong to the job.');
+      await saveVersion(services.db, job, body.base, { steps, sources: body.sources, note: body.note });
+      await enqueue(services.db, job, 'evaluate', {});
+      return changed(ctx, services);
+    },
+  },
+  ...(['undo', 'redo'] as const).map(
+    (way): Route => ({
+      method: 'post',
+      path: `/api/jobs/:job/${way}`,
+      summary: way === 'undo' ? 'Goes back one version' : 'Goes forward to the newest version made from this one',
+      body: object({ base }).noUnknown(),
+      answer: 'The job. 409 where there is nothing to go to, or `base` is no longer current.',
+      handle: async (ctx, body: { base: number }, services) => {
+        await (way === 'undo' ? undo : redo)(services.db, ctx.params.job, body.base);
+        await enqueue(services.db, ctx.params.job, 'evaluate', {});
+        return changed(ctx, services);
+      },
+    }),
+  ),
+  {
+    method: 'post',
+    path: '/api/jobs/:job/evaluate',
+    summary: 'Computes what the current version still needs',
+    answer: '`{ task }`.',
+    status: 202,
+    handle: async (ctx, _body, { db }) => {
+      await findJob(db, ctx.params.job);
+      return { task: await enqueue(db, ctx.params.job, 'evaluate', {}) };
+    },
+  },
+  {
+    method: 'post',
+    path: '/api/jobs/:job/results',
+    summary: 'Looks up results of heavy work by key',
+    body: object({ keys: array(string().required().matches(/^[0-9a-f]{64}$/)).required().max(50_000) }).noUnknown(),
+    answer: 'An object with the results that are known.',
+    handle: async (_ctx, { keys }: { keys: string[] }, { db }) => Object.fromEntries(await new DatabaseMemo(db).get(keys)),
+  },
+  {
+    method: 'post',
+    path: '/api/jobs/:job/transmittals',
+    summary: 'Sends: writes the current version to a file, reads it back, keeps both',
+    body: object({
+      target: string()
+        .required()
+        .oneOf(WRITERS.map((writer) => writer.target)),
+      name: nameSchema,
+      version: base,
+    }).noUnknown(),
+    answer: '`{ task }`.',
+    status: 202,
+    handle: async (ctx, body: { target: string; name: string; version: number }, { db }) => {
+      await findJob(db, ctx.params.job);
+      return { task: await enqueue(db, ctx.params.job, 'transmit', { ...body, id: randomUUID() }) };
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/transmittals/:transmittal/:which',
+    summary: 'Downloads the `file` or the `manifest` of a transmittal',
+    answer: 'The bytes.',
+    handle: async (ctx, _body, { db, blobs }) => {
+      const sent = await findTransmittal(db, ctx.params.transmittal);
+      const { which } = ctx.params;
+      if (which !== 'file' && which !== 'manifest') throw new PrismError('not-found', 'A transmittal has a file and a manifest.');
+      const name = which === 'file' ? sent.file_name : sent.file_name.replace(/\.[^.]*$/, '.manifest.json');
+      ctx.set('Content-Disposition', `attachment; filename="${name}"`);
+      ctx.type = which === 'manifest' ? 'application/json' : 'application/octet-stream';
+      return Buffer.from(await blobs.get(which === 'file' ? sent.file : sent.manifest));
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/blobs/:hash',
+    summary: 'A blob by the SHA-256 of its content',
+    answer: 'The bytes; they never change.',
+    handle: async (ctx, _body, { blobs }) => {
+      const bytes = await blobs.get(ctx.params.hash);
+      ctx.set('Cache-Control', 'private, max-age=31536000, immutable');
+      ctx.type = 'application/octet-stream';
+      return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length);
+    },
+  },
+  {
+    method: 'post',
+    path: '/api/tasks/:task/cancel',
+    summary: 'Cancels a task; what it has finished is kept',
+    answer: '`{ cancelled: true }`.',
+    handle: async (ctx, _body, { db }) => {
+      await findTask(db, ctx.params.task);
+      await cancelTask(db, ctx.params.task);
+      return { cancelled: true };
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/jobs/:job/events',
+    summary: 'Server-sent events of a job: sources, tasks with progress, results as they are ready',
+    answer: 'A stream of `text/event-stream`.',
+    handle: async (ctx, _body, { db, hub }) => {
+      await findJob(db, ctx.params.job);
+      ctx.set({ 'Cache-Control': 'no-store', Connection: 'keep-alive' });
+      ctx.type = 'text/event-stream';
+      ctx.req.socket.setTimeout(0);
+      return hub.watch(ctx.params.job);
+    },
+  },
+];
+
+async function changed(ctx: RouterContext, services: Services): Promise<unknown> {
+  await tell(services.db, { type: 'job', job: ctx.params.job });
+  return jobState(ctx.params.job, services);
+}
+
+async function jobState(id: string, { db }: Services): Promise<unknown> {
+  const job = await findJob(db, id);
+  const [sources, tasks, transmittals] = await Promise.all([listSources(db, id), listTasks(db, id), listTransmittals(db, id)]);
+  return { ...job, sources, tasks, transmittals };
+}

@@ -1,0 +1,67 @@
+/** Resumable uploads (tus protocol). A finished upload becomes a source of its job. */
+import { mkdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Middleware } from 'koa';
+import { FileStore } from '@tus/file-store';
+import { Server } from '@tus/server';
+import { asPrismError } from '@noble-prism/core/errors';
+import { checkFileSize } from '@noble-prism/core/read/reader';
+import { findJob } from '../db/jobs.ts';
+import { receiveSource } from '../db/sources.ts';
+import { tell } from '../db/events.ts';
+import type { Services } from './route.ts';
+
+const PATH = '/api/uploads';
+
+export async function uploads({ db, blobs, config }: Services): Promise<Middleware> {
+  const directory = join(config.dataDir, 'uploads');
+  await mkdir(directory, { recursive: true });
+  const store = new FileStore({ directory, expirationPeriodInMilliseconds: 7 * 24 * 3600_000 });
+  const refuse = (error: unknown): never => {
+    const known = asPrismError(error);
+    throw { status_code: known.code === 'not-found' ? 404 : 422, body: JSON.stringify({ error: known.toJSON() }) };
+  };
+  const tus = new Server({
+    path: PATH,
+    datastore: store,
+    maxSize: config.maxUpload,
+    relativeLocation: true,
+    async onUploadCreate(_request, upload) {
+      try {
+        checkFileSize(fileName(upload.metadata?.filename), upload.size ?? 1);
+        await findJob(db, upload.metadata?.job ?? '');
+      } catch (error) {
+        refuse(error);
+      }
+      return {};
+    },
+    async onUploadFinish(_request, upload) {
+      try {
+        const job = upload.metadata?.job ?? '';
+        const name = fileName(upload.metadata?.filename);
+        const bytes = await readFile(join(directory, upload.id));
+        // The blob is on disk before the row is written, and the row before the browser hears that all is well.
+        const blob = await blobs.put(bytes);
+        await receiveSource(db, { id: upload.id, job, name, bytes: bytes.length, blob });
+        await tell(db, { type: 'job', job });
+        await store.remove(upload.id).catch(() => {});
+      } catch (error) {
+        refuse(error);
+      }
+      return {};
+    },
+  });
+  return async (ctx, next) => {
+    if (ctx.path !== PATH && !ctx.path.startsWith(`${PATH}/`)) return next();
+    ctx.respond = false;
+    await tus.handle(ctx.req, ctx.res);
+  };
+}
+
+/** The last part of whatever path a client sent; only ever shown, never opened. */
+function fileName(given: string | null | undefined): string {
+  // eslint-disable-next-line no-control-regex
+  const name = (given ?? '').replace(/[\u0000-\u001f]/g, '').split(/[/\\]/).at(-1)?.trim().slice(0, 300);
+  return name || 'file without a name';
+}
+

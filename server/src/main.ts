@@ -1,0 +1,56 @@
+/** Starts the server, and beside it a worker process that is started again when it dies. */
+import { fork } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
+import { join } from 'node:path';
+import { BlobFolder } from '@noble-prism/node/blobFolder';
+import { readConfig } from './config.ts';
+import { connect, migrate } from './db/connect.ts';
+import { EventHub } from './http/hub.ts';
+import { makeApp } from './http/app.ts';
+import { log } from './log.ts';
+
+const config = readConfig();
+const db = connect(config.databaseUrl);
+await migrate(db);
+const hub = new EventHub(config.databaseUrl);
+await hub.open();
+const app = await makeApp({ db, hub, config, blobs: new BlobFolder(join(config.dataDir, 'blobs')) });
+app.on('error', (error: NodeJS.ErrnoException) => {
+  // Pages that go away in the middle of a stream are no news.
+  if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE' && error.code !== 'ECONNRESET') log.error({ err: error }, 'answer failed');
+});
+
+let worker: ChildProcess | undefined;
+let stopping = false;
+function startWorker(): void {
+  const started = Date.now();
+  worker = fork(new URL('./worker/main.ts', import.meta.url), { execArgv: ['--import', 'tsx'] });
+  worker.on('exit', (code, signal) => {
+    if (stopping) return;
+    log.warn({ code, signal }, 'the worker ended and is started again');
+    setTimeout(startWorker, Date.now() - started < 2000 ? 2000 : 0);
+  });
+}
+
+const server = app.listen(config.port, config.host, () => {
+  startWorker();
+  process.stdout.write(`Noble Prism is ready at http://${config.host}:${config.port}\n`);
+});
+server.on('error', (error: NodeJS.ErrnoException) => {
+  const reason = error.code === 'EADDRINUSE' ? `port ${config.port} is in use; choose another with PORT=…` : error.message;
+  process.stderr.write(`Cannot listen: ${reason}\n`);
+  process.exit(1);
+});
+
+async function stop(): Promise<void> {
+  if (stopping) return;
+  stopping = true;
+  worker?.kill('SIGTERM');
+  server.closeAllConnections();
+  await new Promise((resolve) => server.close(resolve));
+  await hub.close();
+  await db.destroy();
+  process.exit(0);
+}
+process.on('SIGTERM', () => void stop());
+process.on('SIGINT', () => void stop());

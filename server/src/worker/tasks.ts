@@ -1,0 +1,129 @@
+/** What each kind of task does: read a source, evaluate a preparation, send. */
+import { randomUUID } from 'node:crypto';
+import { asPrismError } from '@noble-prism/core/errors';
+import { evaluate } from '@noble-prism/core/preparation/evaluate';
+import type { Evaluation, SceneMemo } from '@noble-prism/core/preparation/evaluate';
+import { readSource } from '@noble-prism/core/read/reader';
+import { hashData } from '@noble-prism/core/scene/hash';
+import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { takeOff } from '@noble-prism/core/scene/takeoff';
+import type { BlobStore, Progress, Workbench } from '@noble-prism/core/surroundings';
+import { deliver } from '@noble-prism/core/transmit/transmit';
+import type { Db } from '../db/connect.ts';
+import { tell } from '../db/events.ts';
+import { findJob, findVersion } from '../db/jobs.ts';
+import { DatabaseMemo } from '../db/memo.ts';
+import { findSource, sourceFailed, sourceReady, sourceScenes, sourceSurveyed } from '../db/sources.ts';
+import type { TaskKind } from '../db/tables.ts';
+import { enqueue } from '../db/tasks.ts';
+import type { Task } from '../db/tasks.ts';
+import { addTransmittal } from '../db/transmittals.ts';
+
+export interface RunnerContext {
+  db: Db;
+  blobs: BlobStore;
+  workbench: Workbench;
+  scenes: SceneMemo;
+}
+
+type Runner = (task: Task, context: RunnerContext, progress: (p: Progress) => void, signal: AbortSignal) => Promise<Record<string, unknown>>;
+
+const RUNNERS: Record<TaskKind, Runner> = { read, evaluate: evaluateJob, transmit };
+
+export const runTask: Runner = (task, ...rest) => RUNNERS[task.kind](task, ...rest);
+
+const encoder = new TextEncoder();
+
+async function read(task: Task, { db, blobs }: RunnerContext, progress: (p: Progress) => void): Promise<Record<string, unknown>> {
+  const id = String(task.payload.source);
+  const source = await findSource(db, id);
+  try {
+    progress({ what: `Reading ${source.name}`, done: 0, total: 1 });
+    const reading = readSource({ name: source.name, bytes: await blobs.get(source.blob) }, id);
+    await sourceSurveyed(db, id, await blobs.put(encoder.encode(JSON.stringify(reading.survey))));
+    await tell(db, { type: 'source', job: task.job, source: id });
+    const scene = await reading.cut(blobs, (done, total) => {
+      if (done === total || done % 25 === 0) progress({ what: `Cutting ${source.name} into solids`, done, total });
+    });
+    await sourceReady(db, id, await blobs.put(encoder.encode(JSON.stringify(scene))));
+    await tell(db, { type: 'source', job: task.job, source: id });
+    await enqueue(db, task.job, 'evaluate', {});
+    return { source: id };
+  } catch (error) {
+    const known = asPrismError(error, { file: source.name });
+    // A file that cannot be read fails for good; anything else (a lost database) is worth another attempt.
+    if (known.code !== 'internal') {
+      await sourceFailed(db, id, known.toJSON());
+      await tell(db, { type: 'source', job: task.job, source: id });
+    }
+    throw known;
+  }
+}
+
+async function evaluateVersion(
+  job: string,
+  number: number | undefined,
+  { db, blobs, workbench, scenes }: RunnerContext,
+  progress: (p: Progress) => void,
+  signal: AbortSignal,
+): Promise<{ evaluation: Evaluation; version: Awaited<ReturnType<typeof findVersion>>; name: string }> {
+  const current = await findJob(db, job);
+  const version = number === undefined ? current.version : await findVersion(db, job, number);
+  const sources = await sourceScenes(db, blobs, job, version.sources);
+  const evaluation = await evaluate(
+    mergeScenes(sources.scenes),
+    hashData(sources.hashes),
+    version.steps,
+    {
+      blobs,
+      workbench,
+      memo: new DatabaseMemo(db),
+      progress,
+      signal,
+      finished: (key, value) => void tell(db, { type: 'result', job, key, value }).catch(() => {}),
+    },
+    scenes,
+  );
+  return { evaluation, version, name: current.name };
+}
+
+async function evaluateJob(task: Task, context: RunnerContext, progress: (p: Progress) => void, signal: AbortSignal) {
+  const { evaluation, version } = await evaluateVersion(task.job, undefined, context, progress, signal);
+  return {
+    version: version.number,
+    scene: hashData(evaluation.scene),
+    counts: evaluation.counts,
+    problems: evaluation.reports.reduce((sum, report) => sum + report.problems.length, 0),
+  };
+}
+
+async function transmit(task: Task, context: RunnerContext, progress: (p: Progress) => void, signal: AbortSignal) {
+  const { target, version: number, name } = task.payload as { target: string; version: number; name: string };
+  const { evaluation, version } = await evaluateVersion(task.job, number, context, progress, signal);
+  const { file, manifest } = await deliver(evaluation.scene, context.blobs, {
+    target,
+    name,
+    title: name,
+    steps: version.steps,
+    made: new Date().toISOString(),
+    progress,
+    signal,
+  });
+  const figures = takeOff(evaluation.scene);
+  const id = String(task.payload.id ?? randomUUID());
+  await addTransmittal(context.db, {
+    id,
+    job: task.job,
+    version: version.number,
+    target,
+    file_name: file.name,
+    bytes: file.bytes.length,
+    file: await context.blobs.put(file.bytes),
+    manifest: await context.blobs.put(encoder.encode(`${JSON.stringify(manifest, null, 2)}\n`)),
+    read_back: JSON.stringify(manifest.readBack),
+    parts: figures.parts,
+    triangles: figures.triangles,
+  });
+  return { transmittal: id };
+}
+
