@@ -1,0 +1,54 @@
+/** The preparation of the demo job: every kind of step once, with rules that a practitioner would write. */
+import { ALL } from '@noble-prism/core/preparation/selector';
+import { defaultSteps } from '@noble-prism/core/preparation/defaults';
+import type { FinishRule } from '@noble-prism/core/steps/finishes';
+import type { Step } from '@noble-prism/core/steps/kinds';
+
+const rules: FinishRule[] = [
+  { by: 'layer', match: 'STRUCTURE', material: 'lib:galvanised' },
+  { by: 'layer', match: 'MACHINE', material: 'lib:paint-sage' },
+  { by: 'layer', match: 'DRIVE', material: 'lib:paint-ochre' },
+  { by: 'layer', match: 'BEARINGS', material: 'lib:steel-machined' },
+  { by: 'layer', match: 'FASTENERS', material: 'lib:stainless' },
+  { by: 'layer', match: 'GUARDS', material: 'lib:paint-signal' },
+  { by: 'layer', match: 'ROPEWAY', material: 'lib:cast-iron' },
+  { by: 'colour', match: '#1f2022', material: 'lib:rubber' },
+  { by: 'colour', match: '#45474a', material: 'lib:cast-iron' },
+  { by: 'name', match: 'Oil sight glass', material: 'lib:glass' },
+];
+
+/** @param source id of a source by its file name */
+export function demoSteps(source: (file: string) => string): Step[] {
+  return [
+    ...defaultSteps(),
+    { id: 'finishes', kind: 'finishes', on: true, selector: ALL, parameters: { rules } },
+    {
+      id: 'pivot',
+      kind: 'pivot',
+      on: true,
+      selector: { by: 'name', pattern: 'Motor group' },
+      parameters: { place: 'base-centre', of: 'assemblies' },
+    },
+    {
+      id: 'rename',
+      kind: 'rename',
+      on: true,
+      selector: { by: 'picked', keys: [`${source('sheave-train.stp')}:/Sheave train`] },
+      parameters: { name: '{name}, uphill side', of: 'picked' },
+    },
+    {
+      id: 'reduce-fasteners',
+      kind: 'reduce',
+      on: true,
+      selector: { by: 'layer', layers: ['FASTENERS'] },
+      parameters: { until: 'share', share: 0.5, deviation: 0.0005 },
+    },
+    {
+      id: 'reduce-turned',
+      kind: 'reduce',
+      on: true,
+      selector: { by: 'name', pattern: 'Motor housing' },
+      parameters: { until: 'deviation', share: 0.5, deviation: 0.0004 },
+    },
+  ];
+}

@@ -1,0 +1,127 @@
+/** Calls to the server. Errors come back as PrismError, with what the server said. */
+import { PrismError } from '@noble-prism/core/errors';
+import type { ErrorCode } from '@noble-prism/core/errors';
+import type { Step } from '@noble-prism/core/steps/kinds';
+import type { Progress } from '@noble-prism/core/surroundings';
+import type { ReadBack } from '@noble-prism/core/transmit/readback';
+
+export interface JobSummary {
+  id: string;
+  name: string;
+  version: number;
+  sources: number;
+  created_at: string;
+  updated_at: string;
+}
+
+export interface JobVersion {
+  number: number;
+  parent: number | null;
+  sources: string[];
+  steps: Step[];
+  note: string;
+  made_at: string;
+}
+
+export interface ErrorJson {
+  code: ErrorCode;
+  message: string;
+  file?: string;
+  where?: string;
+}
+
+export interface Source {
+  id: string;
+  name: string;
+  bytes: number;
+  state: 'reading' | 'ready' | 'failed';
+  survey: string | null;
+  scene: string | null;
+  error: ErrorJson | null;
+  received_at: string;
+}
+
+export interface Task {
+  id: string;
+  kind: 'read' | 'evaluate' | 'transmit';
+  state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
+  progress: Progress | null;
+  error: ErrorJson | null;
+  result: { version?: number; scene?: string; transmittal?: string; source?: string } | null;
+}
+
+export interface Transmittal {
+  id: string;
+  version: number;
+  target: string;
+  file_name: string;
+  bytes: number;
+  parts: number;
+  triangles: number;
+  read_back: ReadBack;
+  made_at: string;
+}
+
+export interface Job {
+  id: string;
+  name: string;
+  version: JobVersion;
+  newest: number;
+  sources: Source[];
+  tasks: Task[];
+  transmittals: Transmittal[];
+}
+
+/** The save was refused: this is the version that is current now. */
+export class Conflict extends PrismError {
+  constructor(
+    message: string,
+    readonly current: JobVersion | undefined,
+  ) {
+    super('conflict', message);
+  }
+}
+
+async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(path, {
+      method,
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
+    });
+  } catch {
+    throw new PrismError('internal', 'The server does not answer. What was saved is safe; try again when it runs.');
+  }
+  if (response.ok) return (await response.json()) as T;
+  const answer = (await response.json().catch(() => ({}))) as { error?: ErrorJson; current?: JobVersion };
+  const { code = 'internal', message = `The server answered ${response.status}.`, file, where } = answer.error ?? {};
+  if (response.status === 409) throw new Conflict(message, answer.current);
+  throw new PrismError(code, message, { file, where });
+}
+
+export const api = {
+  jobs: () => call<JobSummary[]>('GET', '/api/jobs'),
+  job: (id: string) => call<Job>('GET', `/api/jobs/${encodeURIComponent(id)}`),
+  makeJob: (name: string) => call<Job>('POST', '/api/jobs', { name }),
+  renameJob: (id: string, name: string) => call<Job>('PATCH', `/api/jobs/${id}`, { name }),
+  save: (id: string, version: { base: number; note: string; steps: Step[]; sources: string[] }) =>
+    call<Job>('POST', `/api/jobs/${id}/versions`, version),
+  undo: (id: string, base: number) => call<Job>('POST', `/api/jobs/${id}/undo`, { base }),
+  redo: (id: string, base: number) => call<Job>('POST', `/api/jobs/${id}/redo`, { base }),
+  evaluate: (id: string) => call<{ task: string }>('POST', `/api/jobs/${id}/evaluate`),
+  results: (id: string, keys: string[]) => call<Record<string, unknown>>('POST', `/api/jobs/${id}/results`, { keys }),
+  cancel: (task: string) => call<unknown>('POST', `/api/tasks/${task}/cancel`),
+  send: (id: string, what: { target: string; name: string; version: number }) =>
+    call<{ task: string }>('POST', `/api/jobs/${id}/transmittals`, what),
+};
+
+/** Bytes of a blob; the browser keeps them for ever. @throws PrismError `missing-blob` */
+export async function fetchBlob(hash: string): Promise<Uint8Array> {
+  const response = await fetch(`/api/blobs/${hash}`);
+  if (!response.ok) throw new PrismError('missing-blob', 'Geometry is missing on the server.');
+  return new Uint8Array(await response.arrayBuffer());
+}
+
+export async function fetchJson<T>(hash: string): Promise<T> {
+  return JSON.parse(new TextDecoder().decode(await fetchBlob(hash))) as T;
+}

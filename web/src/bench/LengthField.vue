@@ -1,0 +1,55 @@
+<script setup lang="ts">
+/** A length with its unit: shown in one unit, typed in any (`0.2`, `0.2 mm`, `1/64 in` is not understood: `0.016 in` is). */
+import { ref, watch } from 'vue';
+import { formatNumber, metresPer, parseAngle, parseLength } from '@noble-prism/core/units';
+
+const props = defineProps<{ id: string; modelValue: number; unit: string; min?: number; max?: number }>();
+const emit = defineEmits<{ 'update:modelValue': [number] }>();
+const text = ref('');
+const wrong = ref('');
+
+const isAngle = () => props.unit === '°';
+const isShare = () => props.unit === '%';
+
+function show(): void {
+  const value = isAngle() ? (props.modelValue * 180) / Math.PI : isShare() ? props.modelValue * 100 : props.modelValue / (metresPer(props.unit) ?? 1);
+  text.value = formatNumber(value, 4).replaceAll('\u2009', '');
+}
+watch(() => props.modelValue, show, { immediate: true });
+
+function parse(typed: string): number | undefined {
+  const plain = typed.trim().replace(',', '.');
+  if (isAngle()) return parseAngle(plain);
+  if (isShare()) return plain.replace(/\s*%$/, '') === '' ? undefined : Number(plain.replace(/\s*%$/, '')) / 100;
+  return parseLength(plain, props.unit);
+}
+
+function commit(): void {
+  const value = parse(text.value);
+  const low = props.min ?? -Infinity;
+  const high = props.max ?? Infinity;
+  if (value === undefined || !Number.isFinite(value)) wrong.value = `Not a ${isAngle() ? 'angle' : isShare() ? 'share' : 'length'}: try ${isAngle() ? '16°' : isShare() ? '50 %' : `0.2 ${props.unit}`}.`;
+  else if (value < low || value > high) wrong.value = 'Outside what makes sense here.';
+  else {
+    wrong.value = '';
+    if (value !== props.modelValue) emit('update:modelValue', value);
+    show();
+  }
+}
+</script>
+
+<template>
+  <div>
+    <span class="line-field">
+      <input :id="id" v-model="text" inputmode="decimal" autocomplete="off" :aria-invalid="wrong ? 'true' : undefined" @change="commit" @keydown.enter="commit" />
+      <span class="unit">{{ unit }}</span>
+    </span>
+    <small v-if="wrong" class="bad" role="alert">{{ wrong }}</small>
+  </div>
+</template>
+
+<style scoped>
+input {
+  text-align: right;
+}
+</style>

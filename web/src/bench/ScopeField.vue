@@ -1,0 +1,73 @@
+<script setup lang="ts">
+/** What a step concerns: a rule, or what is picked just now. */
+import Select from 'primevue/select';
+import { computed } from 'vue';
+import type { Selector } from '@noble-prism/core/preparation/selector';
+import { select } from '@noble-prism/core/preparation/selector';
+import { formatCount } from '@noble-prism/core/units';
+import { useJob } from '../stores/job.ts';
+import { useSelection } from '../stores/selection.ts';
+import { describeSelector } from './describe.ts';
+
+const props = defineProps<{ id: string; modelValue: Selector; assemblies?: boolean }>();
+const emit = defineEmits<{ 'update:modelValue': [Selector] }>();
+const store = useJob();
+const selection = useSelection();
+
+const layers = computed(() => [...new Set(store.scene.nodes.flatMap((node) => node.layer ?? []))].sort());
+const options = computed(() => [
+  { value: 'all', label: 'everything' },
+  { value: 'picked', label: props.modelValue.by === 'picked' ? describeSelector(props.modelValue) : `what is selected (${selection.nodes.length})`, disabled: props.modelValue.by !== 'picked' && selection.nodes.length === 0 },
+  ...layers.value.map((layer) => ({ value: `layer ${layer}`, label: `layer ${layer}` })),
+  { value: 'name', label: 'by name pattern' },
+  ...(['all', 'picked', 'layer', 'name'].includes(props.modelValue.by) && !(props.modelValue.by === 'layer' && props.modelValue.layers.length > 1)
+    ? []
+    : [{ value: 'other', label: describeSelector(props.modelValue) }]),
+]);
+const value = computed(() => {
+  const { modelValue } = props;
+  if (modelValue.by === 'layer' && modelValue.layers.length === 1) return `layer ${modelValue.layers[0]}`;
+  return ['all', 'picked', 'name'].includes(modelValue.by) ? modelValue.by : 'other';
+});
+const count = computed(() => {
+  const ids = select(store.scene, props.modelValue);
+  return store.scene.nodes.filter((node) => ids.has(node.id) && (props.assemblies ? node.kind === 'assembly' : node.kind === 'part')).length;
+});
+
+function choose(next: string): void {
+  if (next === 'all') emit('update:modelValue', { by: 'all' });
+  else if (next === 'picked') emit('update:modelValue', { by: 'picked', keys: [...selection.keys] });
+  else if (next === 'name') emit('update:modelValue', { by: 'name', pattern: '*' });
+  else if (next.startsWith('layer ')) emit('update:modelValue', { by: 'layer', layers: [next.slice(6)] });
+}
+</script>
+
+<template>
+  <div>
+    <Select :label-id="id" :aria-labelledby="`${id}-label`" :model-value="value" :options="options" option-value="value" option-label="label" option-disabled="disabled" @update:model-value="choose" />
+    <span v-if="modelValue.by === 'name'" class="line-field">
+      <input
+        :value="modelValue.pattern"
+        aria-label="Name pattern, * stands for anything"
+        title="* stands for anything, ? for one character"
+        maxlength="300"
+        @change="emit('update:modelValue', { by: 'name', pattern: ($event.target as HTMLInputElement).value || '*' })"
+      />
+    </span>
+    <button v-if="selection.nodes.length > 0 && modelValue.by === 'picked' && [...selection.keys].join() !== modelValue.keys.join()" class="plain again" @click="choose('picked')">
+      Take the selection ({{ selection.nodes.length }})
+    </button>
+    <small class="quiet">{{ formatCount(count) }} {{ assemblies ? (count === 1 ? 'assembly' : 'assemblies') : count === 1 ? 'part' : 'parts' }}</small>
+  </div>
+</template>
+
+<style scoped>
+small {
+  display: block;
+  padding: 2px 2px 0;
+}
+.again {
+  color: var(--iris);
+  font-size: 12px;
+}
+</style>

@@ -1,0 +1,174 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
+import type { PositionsOf } from '@noble-prism/core/scene/tree';
+import { materialOfSlot, takeOff } from '@noble-prism/core/scene/takeoff';
+import { formatCount, formatLength } from '@noble-prism/core/units';
+import { useRoute, useRouter } from 'vue-router';
+import { useJob } from '../stores/job.ts';
+import { LOOKS, useLooks } from '../stores/looks.ts';
+import { useSelection } from '../stores/selection.ts';
+import { describeSize, unitOf } from './describe.ts';
+
+const props = defineProps<{ arrivals: number; positionsOf?: PositionsOf }>();
+const store = useJob();
+const selection = useSelection();
+const looks = useLooks();
+const router = useRouter();
+const route = useRoute();
+
+const worlds = computed(() => worldTransforms(store.scene));
+const all = computed(() => takeOff(store.scene));
+const chosen = computed(() => (selection.parts.length > 0 || selection.nodes.length > 0 ? selection.parts : store.scene.nodes.filter((n) => n.kind === 'part')));
+const box = computed(() => {
+  void props.arrivals;
+  return worldBox(store.scene, chosen.value, worlds.value, props.positionsOf);
+});
+const unit = computed(() => unitOf(store.scene));
+const size = computed(() => box.value?.max.map((high, axis) => high - (box.value?.min[axis] ?? 0)));
+const fromOrigin = computed(() => {
+  if (selection.nodes.length === 1) {
+    const world = worlds.value.get(selection.nodes[0].id);
+    if (world) return Math.hypot(world[12], world[13], world[14]);
+  }
+  return box.value ? Math.hypot(...box.value.max.map((high, axis) => (high + (box.value?.min[axis] ?? 0)) / 2)) : undefined;
+});
+const figures = computed(() => {
+  if (selection.nodes.length === 0) return { triangles: all.value.triangles, calls: all.value.drawCalls };
+  const part = takeOff({ ...store.scene, nodes: selection.parts });
+  return { triangles: part.triangles, calls: part.drawCalls };
+});
+const heading = computed(() => {
+  const { nodes } = selection;
+  if (nodes.length === 0) return { title: store.job?.name ?? '', path: `${formatCount(all.value.parts)} parts, ${formatCount(all.value.meshes)} distinct` };
+  const names = new Set(nodes.map((node) => node.name));
+  const title = names.size === 1 ? `${[...names][0]}${nodes.length > 1 ? ` ×${nodes.length}` : ''}` : `${nodes.length} rows selected`;
+  const byId = new Map(store.scene.nodes.map((node) => [node.id, node]));
+  const path: string[] = [];
+  for (let up = nodes[0].parent; up !== null && nodes.length === 1; ) {
+    const parent = byId.get(up);
+    if (!parent) break;
+    path.unshift(parent.name);
+    up = parent.parent;
+  }
+  return { title, path: nodes.length === 1 ? path.join(' › ') : `${formatCount(selection.parts.length)} parts` };
+});
+const materials = computed(() => {
+  const names = new Set<string>();
+  for (const node of chosen.value) {
+    const slots = node.mesh ? store.scene.meshes[node.mesh].slots : [1];
+    slots.forEach((count, slot) => count && names.add(store.scene.materials[materialOfSlot(node, slot)]?.name ?? 'none'));
+    if (names.size > 3) break;
+  }
+  return names.size > 3 ? 'several' : [...names].join(', ');
+});
+const upAxes = computed(() => {
+  const first = store.scene.sources[0];
+  const ups = new Set(store.scene.sources.map((source) => source.up));
+  return first ? `${unit.value}, ${first.upAxis.axis} → m, ${ups.size > 1 ? 'mixed' : first.up}` : '';
+});
+
+function nextLook(): void {
+  const at = LOOKS.findIndex(({ look }) => look === looks.look);
+  looks.look = LOOKS[(at + 1) % LOOKS.length].look;
+}
+
+function go(station: string): void {
+  void router.replace({ name: 'bench', params: { job: route.params.job, station } });
+}
+</script>
+
+<template>
+  <div class="block" aria-label="Title block" role="group">
+    <button class="cell wide" title="Frame this (F)" @click="selection.frame">
+      <strong>{{ heading.title }}</strong>
+      <small class="path">{{ heading.path || '\u00a0' }}</small>
+    </button>
+    <button class="cell size" title="Frame this (F)" @click="selection.frame">
+      <small>Size</small>
+      <span v-if="size">{{ describeSize(size, unit) }}</span>
+      <span v-else>–</span>
+      <small v-if="size">{{ describeSize(size, 'm') }}</small>
+    </button>
+    <button class="cell" title="Pivots are set in Arrange" @click="go('arrange')">
+      <small>{{ selection.nodes.length === 1 ? 'Pivot from origin' : 'Centre from origin' }}</small>
+      <span>{{ fromOrigin === undefined ? '–' : formatLength(fromOrigin, 'm') }}</span>
+    </button>
+    <button class="cell" title="Turned in Arrange" @click="go('arrange')">
+      <small>Unit, up</small>
+      <span>{{ upAxes }}</span>
+    </button>
+    <button class="cell" title="Reduced in Lighten" @click="go('lighten')">
+      <small>Triangles, draw calls</small>
+      <span>{{ formatCount(figures.triangles) }} · {{ formatCount(figures.calls) }}</span>
+    </button>
+    <button class="cell" title="Assigned in Finishes" @click="go('finishes')">
+      <small>Material</small>
+      <span class="cut" :title="materials">{{ materials || '–' }}</span>
+    </button>
+    <button class="cell" title="Next way of looking" @click="nextLook">
+      <small>Look</small>
+      <span>{{ looks.look }}{{ looks.edges && looks.look !== 'triangles' ? ', edges' : '' }}</span>
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.block {
+  position: absolute;
+  right: 0;
+  bottom: 0;
+  width: min(560px, 100%);
+  display: grid;
+  grid-template-columns: 1fr 1fr 1.15fr 1.25fr 0.95fr;
+  background: var(--raised);
+  border-top: 1px solid var(--ink);
+  border-left: 1px solid var(--ink);
+}
+.cell {
+  display: grid;
+  align-content: center;
+  text-align: left;
+  background: none;
+  border: 0;
+  border-right: 1px solid var(--rule);
+  padding: 5px 10px;
+  min-width: 0;
+  cursor: pointer;
+  line-height: 1.32;
+}
+.cell:hover {
+  background: var(--paper);
+}
+.cell:focus-visible {
+  outline-offset: -2px;
+}
+.cell.wide {
+  grid-column: span 3;
+}
+.cell.size {
+  grid-column: span 2;
+}
+.cell:nth-child(-n + 2) {
+  border-bottom: 1px solid var(--rule);
+}
+.cell:nth-child(2),
+.cell:last-child {
+  border-right: 0;
+}
+strong {
+  font: 620 14px var(--serif);
+}
+strong,
+.path,
+.cut,
+.cell span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+small {
+  color: var(--ink-2);
+  font-size: 11px;
+}
+</style>

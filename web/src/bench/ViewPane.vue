@@ -1,0 +1,204 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
+import { formatCount, formatLength } from '@noble-prism/core/units';
+import { asPrismError } from '@noble-prism/core/errors';
+import { useJob } from '../stores/job.ts';
+import { LOOKS, useLooks } from '../stores/looks.ts';
+import { useSelection } from '../stores/selection.ts';
+import type { Band } from '../stores/hues.ts';
+import { dark } from '../theme/sheetMode.ts';
+import { View } from '../view/view.ts';
+import TitleBlock from './TitleBlock.vue';
+
+const props = defineProps<{ bands: Band[] }>();
+const store = useJob();
+const selection = useSelection();
+const looks = useLooks();
+
+const canvas = ref<HTMLCanvasElement>();
+const view = shallowRef<View>();
+const problem = ref('');
+/** Counts up when geometry arrived: readings that need it are made again. */
+const arrivals = ref(0);
+const economy = computed(() => view.value?.economy ?? false);
+const pitch = ref(1);
+let press: { x: number; y: number } | undefined;
+
+onMounted(() => {
+  try {
+    const made = new View(canvas.value as HTMLCanvasElement, {
+      changed: () => {
+        arrivals.value++;
+        pitch.value = view.value?.pitch ?? 1;
+      },
+      failed: (error) => (problem.value = asPrismError(error).message),
+    });
+    view.value = made;
+    made.look(looks.look, looks.edges);
+    made.setScene(store.scene);
+    made.setHidden(selection.hidden);
+    made.select(selection.deep);
+  } catch (error) {
+    problem.value = `The view cannot be drawn: this browser gives no WebGL 2 (${(error as Error).message}). Everything else works.`;
+  }
+});
+onBeforeUnmount(() => view.value?.dispose());
+
+watch(() => store.scene, (scene) => view.value?.setScene(scene));
+watch(() => selection.hidden, (ids) => view.value?.setHidden(ids));
+watch(() => selection.deep, (ids) => view.value?.select(ids));
+watch(() => [looks.look, looks.edges] as const, ([look, edges]) => view.value?.look(look, edges));
+watch(() => selection.frameWish, frame);
+watch(dark, () => view.value?.setSheet(), { flush: 'post' });
+watch(
+  () => props.bands,
+  (bands) => view.value?.setHues(new Map(bands.flatMap((band) => band.nodes.map((node) => [node, band.hue] as const)))),
+);
+
+function frame(): void {
+  view.value?.taken();
+  view.value?.frame(selection.deep.size > 0 ? selection.deep : undefined);
+}
+
+function down(event: PointerEvent): void {
+  press = { x: event.clientX, y: event.clientY };
+  view.value?.taken();
+}
+
+function up(event: PointerEvent): void {
+  const start = press;
+  press = undefined;
+  // A drag turns the model; only a click selects.
+  if (!start || event.button !== 0 || Math.hypot(event.clientX - start.x, event.clientY - start.y) > 4) return;
+  const { left, top } = (canvas.value as HTMLCanvasElement).getBoundingClientRect();
+  const node = view.value?.pick(event.clientX - left, event.clientY - top);
+  const more = event.ctrlKey || event.metaKey || event.shiftKey;
+  if (node) selection.pick([node.key], more ? 'toggle' : 'set');
+  else if (!more) selection.clear();
+}
+
+function key(event: KeyboardEvent): void {
+  const step = Math.PI / 24;
+  if (event.key === 'ArrowLeft') view.value?.orbit(-step, 0);
+  else if (event.key === 'ArrowRight') view.value?.orbit(step, 0);
+  else if (event.key === 'ArrowUp') view.value?.orbit(0, -step);
+  else if (event.key === 'ArrowDown') view.value?.orbit(0, step);
+  else if (event.key === '+' || event.key === '=') view.value?.zoom(0.8);
+  else if (event.key === '-') view.value?.zoom(1.25);
+  else return;
+  view.value?.taken();
+  event.preventDefault();
+}
+
+const hiddenCount = computed(() => store.scene.nodes.filter((node) => node.kind === 'part' && selection.hidden.has(node.id)).length);
+const empty = computed(() => store.scene.nodes.length === 0);
+defineExpose({ frame });
+</script>
+
+<template>
+  <section class="view" aria-label="View">
+    <canvas
+      ref="canvas"
+      tabindex="0"
+      role="img"
+      :aria-label="`View of ${formatCount(store.scene.nodes.length)} rows. Arrow keys turn, plus and minus zoom, F frames.`"
+      @pointerdown="down"
+      @pointerup="up"
+      @keydown="key"
+      @contextmenu.prevent
+    />
+    <div class="looks" role="toolbar" aria-label="Ways of looking">
+      <button v-for="{ look, title, hint } in LOOKS" :key="look" :aria-pressed="looks.look === look" :title="hint" @click="looks.look = look">{{ title }}</button>
+      <button class="edges" :aria-pressed="looks.edges" title="Feature edges as ink lines (E)" @click="looks.edges = !looks.edges">edges</button>
+      <span class="gap" />
+      <button v-if="hiddenCount" class="shown" title="Show all (A)" @click="selection.showAll">{{ formatCount(hiddenCount) }} hidden, show all</button>
+    </div>
+    <p v-if="problem" class="problem bad" role="alert">{{ problem }}</p>
+    <div v-else-if="empty" class="empty">
+      <p>{{ store.sources.length ? 'Reading the source …' : 'Drop a STEP file here.' }}</p>
+      <p v-if="!store.sources.length" class="quiet">AP203, AP214 or AP242, with its assemblies, names, layers and colours. Or choose one on the right.</p>
+    </div>
+    <p v-if="!empty" class="scale quiet">
+      Lines every {{ formatLength(pitch, pitch >= 1 ? 'm' : 'mm') }}<template v-if="economy">, economy drawing</template>
+    </p>
+    <TitleBlock v-if="!empty" :arrivals="arrivals" :positions-of="view?.geometry.positionsOf" />
+  </section>
+</template>
+
+<style scoped>
+.view {
+  position: relative;
+  min-height: 0;
+  min-width: 0;
+  background: linear-gradient(var(--view-top), var(--view-low));
+  overflow: hidden;
+}
+canvas {
+  display: block;
+  width: 100%;
+  height: 100%;
+  touch-action: none;
+}
+canvas:focus-visible {
+  outline-offset: -2px;
+}
+.looks {
+  position: absolute;
+  inset: 8px 12px auto;
+  display: flex;
+  gap: 4px;
+  pointer-events: none;
+}
+.looks button {
+  pointer-events: auto;
+  background: none;
+  border: 0;
+  padding: 2px 6px;
+  color: var(--ink-2);
+  cursor: pointer;
+  font-size: 12px;
+}
+.looks button:hover {
+  color: var(--ink);
+}
+.looks button[aria-pressed='true'] {
+  color: var(--ink);
+  font-weight: 600;
+  box-shadow: inset 0 -1.5px var(--ink);
+}
+.looks .edges {
+  margin-left: 10px;
+}
+.gap {
+  flex: 1;
+}
+.looks .shown {
+  color: var(--iris);
+}
+.empty {
+  position: absolute;
+  inset: 0;
+  display: grid;
+  place-content: center;
+  text-align: center;
+  gap: 6px;
+  pointer-events: none;
+}
+.empty p:first-child {
+  font: 500 20px var(--serif);
+}
+.empty .quiet {
+  max-width: 340px;
+}
+.problem {
+  position: absolute;
+  inset: 40px 16px auto;
+}
+.scale {
+  position: absolute;
+  left: 14px;
+  bottom: 8px;
+  font-size: 11px;
+  pointer-events: none;
+}
+</style>

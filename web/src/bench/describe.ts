@@ -1,0 +1,44 @@
+/** Words for selectors and lengths, as the interface shows them. */
+import type { Selector } from '@noble-prism/core/preparation/selector';
+import type { Scene } from '@noble-prism/core/scene/types';
+import { formatLength, formatNumber, metresPer } from '@noble-prism/core/units';
+
+/** `everything`, `layer FASTENERS`, `named Motor*`, `3 picked`. */
+export function describeSelector(selector: Selector): string {
+  switch (selector.by) {
+    case 'all':
+      return 'everything';
+    case 'picked':
+      return selector.keys.length === 1 ? lastName(selector.keys[0]) : `${selector.keys.length} picked`;
+    case 'layer':
+      return `layer ${selector.layers.join(', ')}`;
+    case 'name':
+      return `named ${selector.pattern}`;
+    case 'material':
+      return `material ${selector.materials.join(', ')}`;
+    case 'source':
+      return `source ${selector.sources.join(', ')}`;
+    case 'size':
+      return `${selector.min === undefined ? '' : `≥ ${formatLength(selector.min, 'mm')}`} ${selector.max === undefined ? '' : `≤ ${formatLength(selector.max, 'mm')}`}`.trim();
+    case 'not':
+      return `not (${selector.of.map(describeSelector).join(', ')})`;
+    default:
+      return selector.of.map(describeSelector).join(selector.by === 'and' ? ' and ' : ' or ');
+  }
+}
+
+function lastName(key: string): string {
+  return key.split('/').at(-1) ?? key;
+}
+
+/** The unit in which a scene is read: that of its first source, where it is one that we can name. */
+export function unitOf(scene: Scene): string {
+  const name = scene.sources[0]?.unit.name ?? 'mm';
+  return metresPer(name) ? name : 'mm';
+}
+
+/** `1 050 × 684 × 700 mm`. */
+export function describeSize(size: readonly number[], unit: string): string {
+  const factor = metresPer(unit) ?? 1;
+  return `${size.map((side) => formatNumber(side / factor, 4)).join(' × ')}\u00a0${unit}`;
+}

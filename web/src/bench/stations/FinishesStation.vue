@@ -1,0 +1,194 @@
+<script setup lang="ts">
+import Select from 'primevue/select';
+import { computed, ref } from 'vue';
+import { hexFromLinear } from '@noble-prism/core/finish/colour';
+import { LIBRARY } from '@noble-prism/core/finish/library';
+import type { FinishesParameters, FinishRule } from '@noble-prism/core/steps/finishes';
+import { nameMatcher } from '@noble-prism/core/preparation/selector';
+import type { SceneNode } from '@noble-prism/core/scene/types';
+import { formatCount } from '@noble-prism/core/units';
+import { useJob } from '../../stores/job.ts';
+import { useSelection } from '../../stores/selection.ts';
+import { changeSteps, openStep } from '../stepEdits.ts';
+
+const store = useJob();
+const selection = useSelection();
+const pattern = ref('');
+
+/** The schedule that is shown: the step opened by hand, or the first one. */
+const step = computed(() => {
+  const all = store.steps.filter((candidate) => candidate.kind === 'finishes');
+  return all.find((candidate) => candidate.id === openStep.value) ?? all[0];
+});
+const rules = computed<FinishRule[]>(() => (step.value?.parameters as FinishesParameters | undefined)?.rules ?? []);
+
+interface Line {
+  by: FinishRule['by'];
+  match: string;
+  title: string;
+  colour?: string;
+  nodes: SceneNode[];
+  material?: string;
+}
+const lines = computed<Record<FinishRule['by'], Line[]>>(() => {
+  const layers = new Map<string, SceneNode[]>();
+  const colours = new Map<string, SceneNode[]>();
+  const push = (map: Map<string, SceneNode[]>, key: string, node: SceneNode) => {
+    const list = map.get(key);
+    if (list) list.push(node);
+    else map.set(key, [node]);
+  };
+  const parts = store.base.nodes.filter((node) => node.kind === 'part');
+  for (const node of parts) {
+    if (node.layer) push(layers, node.layer, node);
+    for (const id of new Set(node.materials)) push(colours, id, node);
+  }
+  const material = (by: string, match: string) => rules.value.findLast((rule) => rule.by === by && rule.match === match)?.material;
+  const make = (by: FinishRule['by'], entries: Iterable<[string, SceneNode[]]>): Line[] =>
+    [...entries].map(([match, nodes]) => ({
+      by,
+      match,
+      nodes,
+      title: by === 'colour' ? (store.base.materials[match]?.name.replace('Colour ', '') ?? match) : match,
+      ...(by === 'colour' ? { colour: hexFromLinear(store.base.materials[match]?.baseColor ?? [0.4, 0.4, 0.4]) } : {}),
+      material: material(by, match),
+    }));
+  const names = rules.value
+    .filter((rule) => rule.by === 'name')
+    .map((rule): [string, SceneNode[]] => [rule.match, parts.filter((node) => nameMatcher(rule.match)(node.name))]);
+  return { layer: make('layer', layers), colour: make('colour', colours), name: make('name', names) };
+});
+
+const options = [
+  { id: '', name: 'as received', hex: '' },
+  ...LIBRARY.map((material) => ({ id: material.id, name: material.name, hex: hexFromLinear(material.baseColor) })),
+];
+const optionOf = (id: string | undefined) => options.find((option) => option.id === (id ?? '')) ?? options[0];
+
+/** Sets, replaces or removes a rule; the first one makes the step. */
+function assign(by: FinishRule['by'], match: string, material: string): void {
+  const isSame = (rule: FinishRule) => rule.by === by && rule.match === match;
+  const change = (list: FinishRule[]): FinishRule[] => {
+    if (!material) return list.filter((rule) => !isSame(rule));
+    if (list.some(isSame)) return list.map((rule) => (isSame(rule) ? { by, match, material } : rule));
+    // Layers first, then colours, then names: what is closer to the single part comes later and prevails.
+    const rank = { layer: 0, colour: 1, name: 2 };
+    return [...list, { by, match, material }].sort((a, b) => rank[a.by] - rank[b.by]);
+  };
+  if (step.value) changeSteps.edit(step.value.id, { parameters: { rules: change(rules.value) } });
+  else if (material) changeSteps.add('finishes', { by: 'all' }, { rules: change([]) });
+}
+
+function addName(): void {
+  const match = pattern.value.trim();
+  if (!match) return;
+  assign('name', match, LIBRARY[0].id);
+  pattern.value = '';
+}
+
+const groups: { by: FinishRule['by']; title: string }[] = [
+  { by: 'layer', title: 'By layer' },
+  { by: 'colour', title: 'By colour as received' },
+  { by: 'name', title: 'By name' },
+];
+</script>
+
+<template>
+  <p v-if="step && !step.on" class="warn">The schedule is switched off in the list of steps.</p>
+  <div v-for="{ by, title } in groups" :key="by" class="section">
+    <p class="caps">{{ title }}</p>
+    <p v-if="by === 'layer' && !lines.layer.length" class="quiet">The sources name no layers.</p>
+    <table v-if="lines[by].length">
+      <tbody>
+        <tr v-for="line in lines[by]" :key="line.match">
+          <th scope="row">
+            <button class="plain" :title="`Select ${line.title}`" @click="selection.pick(line.nodes.map((node) => node.key))">
+              <i v-if="line.colour" :style="{ background: line.colour }" /><span class="match">{{ line.title }}</span>
+            </button>
+          </th>
+          <td class="figure quiet" :title="`${formatCount(line.nodes.length)} parts`">{{ formatCount(line.nodes.length) }}</td>
+          <td class="choice">
+            <Select :aria-label="`Material for ${line.title}`" :model-value="line.material ?? ''" :options="options" option-value="id" option-label="name" scroll-height="340px" @update:model-value="assign(by, line.match, $event)">
+              <template #value>
+                <span class="material" :class="{ quiet: !line.material }"><i :style="{ background: optionOf(line.material).hex || 'transparent' }" />{{ optionOf(line.material).name }}</span>
+              </template>
+              <template #option="{ option }">
+                <span class="material"><i :style="{ background: option.hex || 'transparent' }" />{{ option.name }}</span>
+              </template>
+            </Select>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <form v-if="by === 'name'" class="add" @submit.prevent="addName">
+      <span class="line-field"><input v-model="pattern" aria-label="Name pattern" placeholder="Name, * for anything" maxlength="300" autocomplete="off" /></span>
+      <button class="act" :disabled="!pattern.trim()">Add</button>
+    </form>
+  </div>
+  <p class="quiet foot">Names prevail over colours, colours over layers. Without a rule a part keeps the colour it came with.</p>
+</template>
+
+<style scoped>
+table {
+  width: 100%;
+  border-collapse: collapse;
+  table-layout: fixed;
+}
+th {
+  text-align: left;
+  font-weight: 400;
+  padding: 0;
+}
+tr {
+  border-bottom: 1px solid var(--rule-soft);
+}
+td.figure {
+  width: 34px;
+  padding-right: 6px;
+  font-size: 12px;
+}
+td.choice {
+  width: 148px;
+}
+td.choice :deep(.p-select) {
+  border-bottom: 0;
+}
+th button {
+  display: flex;
+  align-items: center;
+  max-width: 100%;
+  padding: 3px 2px;
+}
+.match {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+i {
+  display: inline-block;
+  flex: none;
+  width: 11px;
+  height: 11px;
+  margin-right: 6px;
+  border: 1px solid var(--rule);
+  border-radius: 50%;
+}
+.material {
+  display: inline-flex;
+  align-items: center;
+}
+.add {
+  display: flex;
+  gap: 8px;
+  align-items: end;
+  margin-top: 4px;
+}
+.add .line-field {
+  flex: 1;
+}
+.foot {
+  font-size: 12px;
+  padding-top: 8px;
+  border-top: 1px solid var(--rule);
+}
+</style>

@@ -1,0 +1,161 @@
+<script setup lang="ts">
+import Select from 'primevue/select';
+import { computed, ref, watch } from 'vue';
+import { takeOff } from '@noble-prism/core/scene/takeoff';
+import { formatBytes, formatCount } from '@noble-prism/core/units';
+import { WRITERS } from '@noble-prism/core/write/writer';
+import { useJob } from '../../stores/job.ts';
+
+const store = useJob();
+const target = ref(WRITERS[0].target);
+const name = ref('');
+const opened = ref<string>();
+const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+const targets = WRITERS.map((writer) => ({ value: writer.target, label: `${writer.title} (.${writer.ending})` }));
+
+watch(
+  () => store.job?.id,
+  () => (name.value = store.job?.name ?? ''),
+  { immediate: true },
+);
+const figures = computed(() => takeOff(store.scene));
+const waiting = computed(() => store.evaluation?.missing.length ?? 0);
+const upright = computed(() => store.scene.sources.filter((source) => source.up !== 'y').map((source) => source.name));
+const task = computed(() => store.openTasks.find((candidate) => candidate.kind === 'transmit'));
+const failed = computed(() => {
+  const last = store.job?.tasks.filter((candidate) => candidate.kind === 'transmit').at(-1);
+  return last?.state === 'failed' ? last.error : undefined;
+});
+const missing = computed(() => store.scene.nodes.filter((node) => node.kind === 'part' && !node.mesh));
+// The newest result stands open: that is what one waits for.
+watch(
+  () => store.job?.transmittals[0]?.id,
+  (id, before) => {
+    if (before !== undefined || store.job?.transmittals.length === 1) opened.value = id;
+  },
+  { immediate: true },
+);
+</script>
+
+<template>
+  <div class="section">
+    <p class="caps">Send</p>
+    <div class="row">
+      <label id="target-label" for="target">Format</label>
+      <Select v-model="target" label-id="target" aria-labelledby="target-label" :options="targets" option-value="value" option-label="label" />
+    </div>
+    <div class="row">
+      <label for="send-name">Name</label>
+      <span class="line-field"><input id="send-name" v-model="name" maxlength="200" autocomplete="off" /></span>
+    </div>
+    <div class="row">
+      <span class="label">Holds</span>
+      <span>{{ formatCount(figures.parts) }} parts, {{ formatCount(figures.triangles) }} triangles, {{ formatCount(figures.materials) }} materials; metres, y up</span>
+    </div>
+    <p v-if="waiting" class="quiet note">{{ formatCount(waiting) }} meshes are still being computed; sending waits for them.</p>
+    <p v-else-if="missing.length && figures.parts" class="warn note">{{ formatCount(missing.length) }} parts have no triangles and will be empty rows: {{ missing.slice(0, 3).map((node) => node.name).join(', ') }}</p>
+    <p v-if="upright.length" class="warn note">{{ upright.join(', ') }}: still z up. The receiving tool will show it lying on its back; turn it in Arrange.</p>
+    <div class="actions">
+      <button class="act first" :disabled="!name.trim() || !!task || figures.parts === 0" @click="store.send(target, name.trim())">Send</button>
+      <template v-if="task">
+        <span class="quiet" role="status">{{ task.progress?.what ?? 'Waiting for the worker' }}</span>
+        <button class="plain" @click="store.cancel(task.id)">Cancel</button>
+      </template>
+    </div>
+    <p v-if="failed && !task" class="bad note" role="alert">{{ failed.message }}</p>
+  </div>
+  <div class="section">
+    <p class="caps">Sent</p>
+    <p v-if="!store.job?.transmittals.length" class="quiet">Nothing yet. Each file is read back after it is written and compared with what was sent.</p>
+    <article v-for="sent in store.job?.transmittals" :key="sent.id">
+      <header>
+        <strong :title="sent.file_name">{{ sent.file_name }}</strong>
+        <span :class="sent.read_back.holds ? 'good' : 'bad'">{{ sent.read_back.holds ? 'holds' : 'differs' }}</span>
+      </header>
+      <p class="quiet">{{ when.format(new Date(sent.made_at)) }}, version {{ sent.version }} · {{ formatBytes(sent.bytes) }}, {{ formatCount(sent.triangles) }} triangles</p>
+      <p class="links">
+        <a :href="`/api/transmittals/${sent.id}/file`" :download="sent.file_name">File</a>
+        <a :href="`/api/transmittals/${sent.id}/manifest`" download>Manifest</a>
+        <button class="plain" :aria-expanded="opened === sent.id" @click="opened = opened === sent.id ? undefined : sent.id">Read-back</button>
+      </p>
+      <table v-if="opened === sent.id">
+        <thead>
+          <tr>
+            <th scope="col">Compared</th>
+            <th scope="col" class="figure">Sent</th>
+            <th scope="col" class="figure">In the file</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="check in sent.read_back.checks" :key="check.what">
+            <td>{{ check.what }}</td>
+            <td class="figure">{{ formatCount(Number(check.sent)) }}</td>
+            <td class="figure" :class="check.holds ? 'good' : 'bad'">{{ formatCount(Number(check.found)) }} {{ check.holds ? '✓' : '✗' }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <ul v-if="opened === sent.id && sent.read_back.differences.length" class="bad note">
+        <li v-for="difference in sent.read_back.differences" :key="difference">{{ difference }}</li>
+      </ul>
+    </article>
+  </div>
+</template>
+
+<style scoped>
+.actions {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-top: 10px;
+}
+.note {
+  margin-top: 6px;
+  font-size: 12px;
+  overflow-wrap: anywhere;
+}
+article {
+  padding: 6px 0;
+  border-bottom: 1px solid var(--rule-soft);
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+}
+strong {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+article .quiet {
+  font-size: 12px;
+}
+.links {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+}
+.links .plain {
+  color: var(--iris);
+  text-decoration: underline;
+  padding: 0;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 12px;
+  margin-top: 4px;
+}
+th {
+  font-weight: 400;
+  color: var(--ink-2);
+  text-align: left;
+}
+th.figure {
+  text-align: right;
+}
+td {
+  border-top: 1px solid var(--rule-soft);
+  padding: 2px 0;
+}
+</style>

@@ -1,0 +1,75 @@
+/** The form of a kind of step: edits the step that is open, or gathers what a new one needs. */
+import { computed, reactive, ref, watch } from 'vue';
+import { stepKind } from '@noble-prism/core/steps/kinds';
+import type { Selector } from '@noble-prism/core/preparation/selector';
+import { useJob } from '../stores/job.ts';
+import { useSelection } from '../stores/selection.ts';
+import { changeSteps, openStep } from './stepEdits.ts';
+
+export interface StepFormOptions {
+  /** A new step follows the selection until somebody says otherwise. */
+  followSelection?: boolean;
+  /** Without a step opened by hand, edit the first step of the kind that is there. */
+  single?: boolean;
+}
+
+export function useStepForm<P extends object>(kind: string, { followSelection = true, single = false }: StepFormOptions = {}) {
+  const store = useJob();
+  const selection = useSelection();
+  const { defaults, schema } = stepKind(kind);
+  const parameters = reactive({ ...defaults }) as P;
+  const selector = ref<Selector>({ by: 'all' });
+  const chosen = ref(false);
+  const error = ref('');
+
+  const editing = computed(() => {
+    const steps = store.steps.filter((step) => step.kind === kind);
+    return steps.find((step) => step.id === openStep.value) ?? (single ? steps[0] : undefined);
+  });
+  const report = computed(() => store.evaluation?.reports.find((entry) => entry.id === editing.value?.id));
+  const changed = computed(
+    () =>
+      editing.value !== undefined &&
+      (JSON.stringify(editing.value.parameters, Object.keys(parameters).sort()) !== JSON.stringify(parameters, Object.keys(parameters).sort()) ||
+        JSON.stringify(editing.value.selector) !== JSON.stringify(selector.value)),
+  );
+
+  watch(
+    () => editing.value,
+    (step) => {
+      Object.assign(parameters, step ? step.parameters : defaults);
+      selector.value = step ? step.selector : followSelection ? selection.selector : { by: 'all' };
+      chosen.value = false;
+      error.value = '';
+    },
+    { immediate: true },
+  );
+  watch(
+    () => selection.selector,
+    (next) => {
+      if (!editing.value && followSelection && !chosen.value) selector.value = next;
+    },
+  );
+
+  function choose(next: Selector): void {
+    chosen.value = true;
+    selector.value = next;
+  }
+
+  /** Saves the open step, or adds a new one. */
+  function save(): void {
+    try {
+      schema.validateSync({ ...parameters }, { strict: true });
+    } catch (thrown) {
+      error.value = (thrown as Error).message;
+      return;
+    }
+    error.value = '';
+    const copy = JSON.parse(JSON.stringify(parameters)) as object;
+    if (editing.value) changeSteps.edit(editing.value.id, { parameters: copy, selector: selector.value });
+    else changeSteps.add(kind, selector.value, copy);
+    chosen.value = false;
+  }
+
+  return { parameters, selector, editing, report, changed, error, choose, save, close: () => (openStep.value = undefined) };
+}

@@ -1,0 +1,312 @@
+/** The open job: its sources and steps, the scene that they make, and what the server is doing about it. */
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef, triggerRef } from 'vue';
+import { asPrismError } from '@noble-prism/core/errors';
+import type { PrismError } from '@noble-prism/core/errors';
+import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
+import type { Evaluation } from '@noble-prism/core/preparation/evaluate';
+import { hashData } from '@noble-prism/core/scene/hash';
+import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
+import type { Scene } from '@noble-prism/core/scene/types';
+import type { Step } from '@noble-prism/core/steps/kinds';
+import { api, Conflict, fetchJson } from '../api/client.ts';
+import type { Job, Source, Task } from '../api/client.ts';
+import { listen } from '../api/events.ts';
+import { upload } from '../api/upload.ts';
+import type { RunningUpload } from '../api/upload.ts';
+
+export type ChangeSteps = (steps: Step[]) => Step[];
+
+export interface UploadState {
+  name: string;
+  sent: number;
+  total: number;
+  running: RunningUpload;
+}
+
+/** A change that was refused because somebody else saved first. */
+export interface OpenConflict {
+  note: string;
+  change: ChangeSteps;
+  current: number;
+}
+
+/** Results arrive one by one; the scene is made anew at most this often, milliseconds. */
+const BREATH = 120;
+
+export const useJob = defineStore('job', () => {
+  const job = shallowRef<Job>();
+  const steps = shallowRef<Step[]>([]);
+  const base = shallowRef<Scene>(EMPTY_SCENE);
+  const evaluation = shallowRef<Evaluation>();
+  const uploads = ref<UploadState[]>([]);
+  const error = shallowRef<PrismError>();
+  const conflict = shallowRef<OpenConflict>();
+  const offline = ref(false);
+  const saving = ref(0);
+
+  const scenes = new Map<string, Scene>();
+  const results = new Map<string, unknown>();
+  const asked = new Set<string>();
+  let memo = new SceneMemo();
+  let baseKey = '';
+  let close: (() => void) | undefined;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  let saves: Promise<unknown> = Promise.resolve();
+
+  const scene = computed(() => evaluation.value?.scene ?? EMPTY_SCENE);
+  const sources = computed<Source[]>(() => {
+    const ids = job.value?.version.sources ?? [];
+    return ids.flatMap((id) => job.value?.sources.find((source) => source.id === id) ?? []);
+  });
+  const openTasks = computed(() => (job.value?.tasks ?? []).filter((task) => task.state === 'queued' || task.state === 'running'));
+  const canUndo = computed(() => job.value?.version.parent != null);
+  const canRedo = computed(() => job.value !== undefined && job.value.newest !== job.value.version.number);
+  /** Work that is missing, and nobody does it: cancelled, or failed. */
+  const stalled = computed(
+    () =>
+      (evaluation.value?.missing.length ?? 0) > 0 &&
+      saving.value === 0 &&
+      !openTasks.value.some((task) => task.kind === 'evaluate' || task.kind === 'read'),
+  );
+
+  function fail(thrown: unknown): void {
+    error.value = asPrismError(thrown);
+  }
+
+  async function open(id: string): Promise<void> {
+    leave();
+    error.value = undefined;
+    try {
+      await take(await api.job(id));
+    } catch (thrown) {
+      return fail(thrown);
+    }
+    close = listen(id, {
+      hear(event) {
+        if (event.type === 'result') {
+          if (event.value === undefined) asked.delete(event.key);
+          else results.set(event.key, event.value);
+          evaluateSoon();
+        } else if (event.type === 'task') hearTask(event);
+        else refreshSoon();
+      },
+      resync: refreshSoon,
+      lost: (lost) => (offline.value = lost),
+    });
+  }
+
+  function leave(): void {
+    close?.();
+    close = undefined;
+    clearTimeout(timer);
+    clearTimeout(refreshTimer);
+    job.value = undefined;
+    steps.value = [];
+    base.value = EMPTY_SCENE;
+    evaluation.value = undefined;
+    conflict.value = undefined;
+    memo = new SceneMemo();
+    asked.clear();
+  }
+
+  let refreshTimer: ReturnType<typeof setTimeout> | undefined;
+  function refreshSoon(): void {
+    clearTimeout(refreshTimer);
+    refreshTimer = setTimeout(() => void refresh(), 60);
+  }
+
+  async function refresh(): Promise<void> {
+    const id = job.value?.id;
+    if (!id) return;
+    try {
+      const next = await api.job(id);
+      // While a save is under way the answer to it is newer than this.
+      if (saving.value === 0 && job.value?.id === id) await take(next);
+    } catch (thrown) {
+      fail(thrown);
+    }
+  }
+
+  function hearTask(event: { task: string; kind: Task['kind']; state: Task['state']; progress?: Task['progress']; error?: Task['error']; result?: Task['result'] }): void {
+    const current = job.value;
+    if (!current) return;
+    const task: Task = {
+      id: event.task,
+      kind: event.kind,
+      state: event.state,
+      progress: event.progress ?? current.tasks.find((t) => t.id === event.task)?.progress ?? null,
+      error: event.error ?? null,
+      result: event.result ?? null,
+    };
+    job.value = { ...current, tasks: [...current.tasks.filter((t) => t.id !== task.id), task] };
+    if (event.kind === 'transmit' && event.state === 'done') refreshSoon();
+    if (event.kind === 'evaluate' && event.state === 'done') {
+      asked.clear();
+      evaluateSoon();
+    }
+  }
+
+  async function take(next: Job): Promise<void> {
+    const older = job.value?.id === next.id && job.value.version.number === next.version.number;
+    job.value = next;
+    if (!older || saving.value === 0) steps.value = next.version.steps;
+    await loadSources();
+    evaluateSteps();
+  }
+
+  async function loadSources(): Promise<void> {
+    const hashes = sources.value.flatMap((source) => source.scene ?? source.survey ?? []);
+    const key = hashData(sources.value.flatMap((source) => source.scene ?? []));
+    const provisional = sources.value.some((source) => !source.scene && source.survey);
+    const wanted = provisional ? `${key} ${hashes.join()}` : key;
+    if (wanted === baseKey && base.value !== EMPTY_SCENE) return;
+    await Promise.all(
+      hashes.map(async (hash) => {
+        if (!scenes.has(hash)) scenes.set(hash, await fetchJson<Scene>(hash));
+      }),
+    );
+    baseKey = wanted;
+    base.value = mergeScenes(hashes.map((hash) => scenes.get(hash) as Scene));
+  }
+
+  function evaluateSoon(): void {
+    timer ??= setTimeout(() => {
+      timer = undefined;
+      evaluateSteps();
+    }, BREATH);
+  }
+
+  function evaluateSteps(): void {
+    if (!job.value) return;
+    try {
+      evaluation.value = evaluateNow(base.value, baseKey, steps.value, (key) => results.get(key), memo);
+    } catch (thrown) {
+      return fail(thrown);
+    }
+    const keys = evaluation.value.missing.map((work) => work.key).filter((key) => !asked.has(key));
+    if (keys.length > 0) void ask(job.value.id, keys);
+  }
+
+  /** Asks for results that the server may know already. */
+  async function ask(id: string, keys: string[]): Promise<void> {
+    for (const key of keys) asked.add(key);
+    try {
+      const known = await api.results(id, keys);
+      for (const [key, value] of Object.entries(known)) results.set(key, value);
+      if (Object.keys(known).length > 0) evaluateSteps();
+    } catch (thrown) {
+      fail(thrown);
+    }
+  }
+
+  /**
+   * Changes the steps: at once on the screen, then on the server. Changes made while one is being saved wait for it, so that
+   * nobody is in conflict with themselves.
+   */
+  function change(note: string, make: ChangeSteps): void {
+    steps.value = make(steps.value);
+    evaluateSteps();
+    save(note, make);
+  }
+
+  function save(note: string, make: ChangeSteps, sourcesAfter?: (ids: string[]) => string[]): void {
+    saving.value++;
+    saves = saves.then(async () => {
+      const current = job.value;
+      try {
+        if (!current) return;
+        const { version } = current;
+        const next = await api.save(current.id, {
+          base: version.number,
+          note,
+          steps: make(version.steps),
+          sources: sourcesAfter ? sourcesAfter(version.sources) : version.sources,
+        });
+        saving.value--;
+        await take(next);
+      } catch (thrown) {
+        saving.value--;
+        if (thrown instanceof Conflict && thrown.current) {
+          conflict.value = { note, change: make, current: thrown.current.number };
+        } else fail(thrown);
+        await refresh();
+      }
+    });
+  }
+
+  /** Answers a conflict: the same change again, on top of what is current now. */
+  function mergeConflict(): void {
+    const open = conflict.value;
+    conflict.value = undefined;
+    if (open) change(open.note, open.change);
+  }
+
+  async function move(way: 'undo' | 'redo'): Promise<void> {
+    await saves;
+    const current = job.value;
+    if (!current || !(way === 'undo' ? canUndo : canRedo).value) return;
+    try {
+      await take(await api[way](current.id, current.version.number));
+    } catch (thrown) {
+      fail(thrown);
+      await refresh();
+    }
+  }
+
+  function removeSource(id: string): void {
+    save('Source removed', (list) => list, (ids) => ids.filter((other) => other !== id));
+  }
+
+  async function receive(files: Iterable<File>): Promise<void> {
+    const id = job.value?.id;
+    if (!id) return;
+    for (const file of files) {
+      const running = upload(id, file, (sent, total) => {
+        const state = uploads.value.find((candidate) => candidate.running === running);
+        if (state) Object.assign(state, { sent, total });
+      });
+      uploads.value.push({ name: file.name, sent: 0, total: file.size, running });
+      running.done
+        .then(refresh, (thrown) => asPrismError(thrown).code !== 'cancelled' && fail(thrown))
+        .finally(() => {
+          uploads.value = uploads.value.filter((state) => state.running !== running);
+        });
+    }
+  }
+
+  async function guarded<T>(work: Promise<T>): Promise<T | undefined> {
+    try {
+      return await work;
+    } catch (thrown) {
+      fail(thrown);
+      return undefined;
+    }
+  }
+
+  async function cancel(task: string): Promise<void> {
+    await guarded(api.cancel(task));
+  }
+
+  async function goOn(): Promise<void> {
+    if (job.value) await guarded(api.evaluate(job.value.id));
+  }
+
+  async function send(target: string, name: string): Promise<void> {
+    await saves;
+    if (job.value) await guarded(api.send(job.value.id, { target, name, version: job.value.version.number }));
+  }
+
+  async function rename(name: string): Promise<void> {
+    if (!job.value) return;
+    const next = await guarded(api.renameJob(job.value.id, name));
+    if (next) await take(next);
+    triggerRef(job);
+  }
+
+  return {
+    job, steps, base, evaluation, scene, sources, openTasks, uploads, error, conflict, offline, saving, stalled, canUndo, canRedo,
+    open, leave, change, move, removeSource, receive, cancel, goOn, send, rename, mergeConflict,
+  }; // prettier-ignore
+});

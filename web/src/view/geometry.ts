@@ -1,0 +1,102 @@
+/** Geometry of meshes for the view: fetched once, kept, with a search tree made in a worker. */
+import { BufferAttribute, BufferGeometry } from 'three';
+import { MeshBVH } from 'three-mesh-bvh';
+import { unpackMesh } from '@noble-prism/core/mesh/mesh';
+import { fetchBlob } from '../api/client.ts';
+import type { TreeAnswer, TreeRequest } from '../workers/searchTree.worker.ts';
+
+export interface ViewGeometry {
+  surface: BufferGeometry;
+  /** Feature edges as pairs of points. */
+  edges: BufferGeometry;
+  positions: Float32Array;
+  slots: number[];
+  /** For picking; absent until the worker is done. */
+  tree?: MeshBVH;
+}
+
+/** Requests at a time: more would make the first parts wait for the last. */
+const PARALLEL = 6;
+
+export class GeometryStore {
+  readonly #ready = new Map<string, ViewGeometry>();
+  readonly #wanted: string[] = [];
+  readonly #known = new Set<string>();
+  #running = 0;
+  readonly #worker = new Worker(new URL('../workers/searchTree.worker.ts', import.meta.url), { type: 'module' });
+
+  constructor(
+    /** Called when some geometry has become ready. */
+    readonly arrived: () => void,
+    readonly failed: (error: unknown) => void,
+  ) {
+    this.#worker.onmessage = ({ data }: MessageEvent<TreeAnswer>) => {
+      const geometry = this.#ready.get(data.mesh);
+      if (!geometry) return;
+      geometry.tree = MeshBVH.deserialize(
+        { version: 1, roots: data.roots, index: null, indirectBuffer: data.indirect } as never,
+        geometry.surface,
+        { setIndex: false },
+      );
+    };
+  }
+
+  get(mesh: string): ViewGeometry | undefined {
+    return this.#ready.get(mesh);
+  }
+
+  positionsOf = (mesh: string): Float32Array | undefined => this.#ready.get(mesh)?.positions;
+
+  /** Fetches what is not there yet, in the order given. */
+  want(meshes: Iterable<string>): void {
+    for (const mesh of meshes) {
+      if (this.#known.has(mesh)) continue;
+      this.#known.add(mesh);
+      this.#wanted.push(mesh);
+    }
+    this.#pump();
+  }
+
+  #pump(): void {
+    while (this.#running < PARALLEL) {
+      const mesh = this.#wanted.shift();
+      if (!mesh) return;
+      this.#running++;
+      this.#load(mesh)
+        .catch((error: unknown) => {
+          this.#known.delete(mesh);
+          this.failed(error);
+        })
+        .finally(() => {
+          this.#running--;
+          this.#pump();
+        });
+    }
+  }
+
+  async #load(mesh: string): Promise<void> {
+    const { positions, normals, indices, groups, edges } = unpackMesh(await fetchBlob(mesh));
+    const surface = new BufferGeometry();
+    surface.setAttribute('position', new BufferAttribute(positions, 3));
+    surface.setAttribute('normal', new BufferAttribute(normals, 3));
+    surface.setIndex(new BufferAttribute(indices, 1));
+    groups.forEach((group, i) => surface.addGroup(group.start, group.count, i));
+    surface.computeBoundingSphere();
+    surface.computeBoundingBox();
+    const lines = new BufferGeometry();
+    lines.setAttribute('position', new BufferAttribute(edges, 3));
+    this.#ready.set(mesh, { surface, edges: lines, positions, slots: groups.map((group) => group.slot) });
+    const request: TreeRequest = { mesh, positions: positions.slice(), indices: indices.slice() };
+    this.#worker.postMessage(request, [request.positions.buffer, request.indices.buffer]);
+    this.arrived();
+  }
+
+  dispose(): void {
+    this.#worker.terminate();
+    for (const { surface, edges } of this.#ready.values()) {
+      surface.dispose();
+      edges.dispose();
+    }
+    this.#ready.clear();
+  }
+}

@@ -1,0 +1,338 @@
+/**
+ * The three-dimensional view, plain three.js behind a small interface. It draws only when something has changed, and draws
+ * an economy picture where only software rendering is there.
+ */
+import CameraControls from 'camera-controls';
+import * as THREE from 'three';
+import { RoomEnvironment } from 'three/addons/environments/RoomEnvironment.js';
+import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
+import type { Matrix } from '@noble-prism/core/scene/matrix';
+import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
+import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
+import type { Look } from '../stores/looks.ts';
+import { disposeBatches, makeBatches } from './batches.ts';
+import { GeometryStore } from './geometry.ts';
+import { disposeGround, makeGround } from './ground.ts';
+import type { Ground } from './ground.ts';
+import { layerColour, MaterialStore, sheetColour } from './materials.ts';
+import { Picker } from './picking.ts';
+
+CameraControls.install({ THREE });
+
+export interface ViewOptions {
+  /** Told when geometry arrived, the camera moved, or a frame was drawn: readings may have changed. */
+  changed(): void;
+  failed(error: unknown): void;
+}
+
+/** Seen from the front right and above, as machines are drawn. */
+const START = new THREE.Vector3(0.62, 0.42, 0.9).normalize();
+
+export class View {
+  readonly geometry: GeometryStore;
+  readonly economy: boolean;
+  readonly #renderer: THREE.WebGLRenderer;
+  readonly #scene = new THREE.Scene();
+  readonly #camera = new THREE.PerspectiveCamera(36, 1, 0.01, 1000);
+  readonly #controls: CameraControls;
+  readonly #picker: Picker;
+  readonly #materials: MaterialStore;
+  readonly #clock = new THREE.Clock();
+  readonly #edgeMaterial = new THREE.LineBasicMaterial({ transparent: true, opacity: 0.55 });
+  readonly #irisLine = new THREE.LineBasicMaterial({ depthTest: false, transparent: true });
+  readonly #irisFill = new THREE.MeshBasicMaterial({ transparent: true, opacity: 0.2, depthWrite: false, side: THREE.DoubleSide });
+  readonly #wire = new THREE.MeshBasicMaterial({ wireframe: true, transparent: true, opacity: 0.5 });
+  #model: Scene = EMPTY_SCENE;
+  #worlds = new Map<number, Matrix>();
+  #hidden: ReadonlySet<number> = new Set();
+  #selected: ReadonlySet<number> = new Set();
+  #look: Look = 'finished';
+  #edges = true;
+  #hues = new Map<number, THREE.Color>();
+  #batches = new THREE.Group();
+  #outline = new THREE.Group();
+  #ground: Ground | undefined;
+  #groundKey = '';
+  #framed = false;
+  #wanted = 0;
+  #rebuild = 0;
+  readonly #observer: ResizeObserver;
+
+  constructor(
+    readonly canvas: HTMLCanvasElement,
+    readonly options: ViewOptions,
+  ) {
+    this.economy = drawsInSoftware();
+    this.#renderer = new THREE.WebGLRenderer({ canvas, antialias: !this.economy, alpha: true, powerPreference: 'high-performance' });
+    this.#renderer.setPixelRatio(this.economy ? 1 : Math.min(2, window.devicePixelRatio));
+    this.#renderer.toneMapping = THREE.NeutralToneMapping;
+    this.#materials = new MaterialStore(this.economy);
+    this.geometry = new GeometryStore(() => this.#rebuildSoon(), options.failed);
+    this.#picker = new Picker(this.geometry);
+    this.#light();
+    this.#scene.add(this.#batches, this.#outline);
+    this.#controls = new CameraControls(this.#camera, canvas);
+    this.#controls.dollyToCursor = true;
+    this.#controls.minDistance = 0;
+    this.#controls.infinityDolly = false;
+    this.#controls.smoothTime = window.matchMedia('(prefers-reduced-motion: reduce)').matches || this.economy ? 0 : 0.12;
+    this.#controls.draggingSmoothTime = this.economy ? 0 : 0.06;
+    this.#controls.mouseButtons.right = CameraControls.ACTION.TRUCK;
+    this.#controls.mouseButtons.middle = CameraControls.ACTION.TRUCK;
+    this.#controls.addEventListener('control', () => this.invalidate());
+    this.#controls.addEventListener('transitionstart', () => this.invalidate());
+    this.#controls.addEventListener('wake', () => this.invalidate());
+    this.#observer = new ResizeObserver(() => this.#resize());
+    this.#observer.observe(canvas.parentElement as HTMLElement);
+    this.#resize();
+    this.setSheet();
+  }
+
+  #light(): void {
+    this.#scene.add(new THREE.HemisphereLight(0xffffff, 0xb9b2a2, this.economy ? 1.9 : 0.6));
+    const key = new THREE.DirectionalLight(0xfff6e8, this.economy ? 1.7 : 2.2);
+    key.position.set(0.5, 1, 0.35);
+    const fill = new THREE.DirectionalLight(0xe3ecff, this.economy ? 0.7 : 0.6);
+    fill.position.set(-0.7, 0.3, 0.6);
+    this.#scene.add(key, fill);
+    if (this.economy) return;
+    const generator = new THREE.PMREMGenerator(this.#renderer);
+    this.#scene.environment = generator.fromScene(new RoomEnvironment(), 0.03).texture;
+    this.#scene.environmentIntensity = 0.7;
+    generator.dispose();
+  }
+
+  /** Takes the colours of the sheet anew, after it was turned. */
+  setSheet(): void {
+    this.#edgeMaterial.color = sheetColour('--ink');
+    this.#wire.color = sheetColour('--ink');
+    this.#irisLine.color = sheetColour('--iris');
+    this.#irisFill.color = sheetColour('--iris');
+    this.#groundKey = '';
+    this.#rebuildSoon();
+  }
+
+  setScene(model: Scene): void {
+    this.#model = model;
+    this.#worlds = worldTransforms(model);
+    // Large parts first: they tell most of what the model is.
+    const meshes = new Set(
+      model.nodes.flatMap((node) => node.mesh ?? []).sort((a, b) => size(model, b) - size(model, a)),
+    );
+    this.geometry.want(meshes);
+    this.#rebuildSoon();
+  }
+
+  setHidden(ids: ReadonlySet<number>): void {
+    this.#hidden = ids;
+    this.#rebuildSoon();
+  }
+
+  select(ids: ReadonlySet<number>): void {
+    this.#selected = ids;
+    this.#outlineSelection();
+    this.invalidate();
+  }
+
+  look(way: Look, edges: boolean): void {
+    this.#look = way;
+    this.#edges = edges;
+    this.#rebuildSoon();
+  }
+
+  /** Hue of each part in the density look, by node. */
+  setHues(hues: Map<number, string>): void {
+    this.#hues = new Map([...hues].map(([id, text]) => [id, new THREE.Color().setStyle(text)]));
+    if (this.#look === 'density') this.#rebuildSoon();
+  }
+
+  /** Turns the camera to some parts, or to everything. */
+  frame(ids?: ReadonlySet<number>): void {
+    const parts = this.#model.nodes.filter((node) => node.mesh && (ids ? ids.has(node.id) : !this.#hidden.has(node.id)));
+    const box = worldBox(this.#model, parts, this.#worlds, this.geometry.positionsOf);
+    if (box) this.#frameBox(box, this.#framed && this.#controls.smoothTime > 0);
+  }
+
+  #frameBox(box: Box, smoothly: boolean): void {
+    const sphere = new THREE.Box3(new THREE.Vector3(...box.min), new THREE.Vector3(...box.max)).getBoundingSphere(new THREE.Sphere());
+    sphere.radius = Math.max(sphere.radius, 1e-4);
+    this.#camera.near = sphere.radius / 500;
+    this.#camera.far = sphere.radius * 500;
+    this.#camera.updateProjectionMatrix();
+    if (!this.#framed) {
+      const from = sphere.center.clone().addScaledVector(START, sphere.radius * 4);
+      void this.#controls.setLookAt(from.x, from.y, from.z, sphere.center.x, sphere.center.y, sphere.center.z, false);
+    }
+    // A little nearer than the sphere asks for: parts seldom fill it.
+    sphere.radius *= 0.86;
+    void this.#controls.fitToSphere(sphere, smoothly);
+    this.invalidate();
+  }
+
+  /** Part under a point of the canvas, pixels from its upper left corner. */
+  pick(x: number, y: number): SceneNode | undefined {
+    const { clientWidth, clientHeight } = this.canvas;
+    const pointer = new THREE.Vector2((x / clientWidth) * 2 - 1, 1 - (y / clientHeight) * 2);
+    const caster = new THREE.Raycaster();
+    caster.setFromCamera(pointer, this.#camera);
+    return this.#picker.pick(caster.ray)?.node;
+  }
+
+  orbit(azimuth: number, polar: number): void {
+    void this.#controls.rotate(azimuth, polar, true);
+    this.invalidate();
+  }
+
+  zoom(factor: number): void {
+    void this.#controls.dollyTo(this.#controls.distance * factor, true);
+    this.invalidate();
+  }
+
+  /** Distance of the ruled lines, metres. */
+  get pitch(): number {
+    return this.#ground?.pitch ?? 1;
+  }
+
+  /** Draw calls of the last frame. */
+  get drawCalls(): number {
+    return this.#renderer.info.render.calls;
+  }
+
+  #rebuildSoon(): void {
+    if (this.#rebuild) return;
+    this.#rebuild = requestAnimationFrame(() => {
+      this.#rebuild = 0;
+      this.#build();
+    });
+  }
+
+  #build(): void {
+    const parts = this.#model.nodes.filter((node) => node.mesh && !this.#hidden.has(node.id));
+    disposeBatches(this.#batches);
+    this.#scene.remove(this.#batches);
+    this.#batches = makeBatches({
+      nodes: parts,
+      worlds: this.#worlds,
+      geometry: this.geometry,
+      edges: this.#edges && this.#look !== 'triangles' ? this.#edgeMaterial : undefined,
+      ...this.#lookMaterials(),
+    });
+    this.#scene.add(this.#batches);
+    if (this.#look === 'triangles') {
+      const wires = makeBatches({ nodes: parts, worlds: this.#worlds, geometry: this.geometry, edges: undefined, materialFor: () => this.#wire });
+      this.#batches.add(...wires.children);
+    }
+    this.#picker.setParts(parts, this.#worlds);
+    this.#outlineSelection();
+    this.#layGround();
+    this.options.changed();
+    this.invalidate();
+  }
+
+  #lookMaterials(): { materialFor(id: string): THREE.Material; tint?(node: SceneNode): THREE.Color } {
+    if (this.#look === 'finished') return { materialFor: (id) => this.#materials.finished(this.#model.materials[id]) };
+    const layers = [...new Set(this.#model.layers.map((layer) => layer.name))];
+    const grey = new THREE.Color('#b9b6ad');
+    const tint = (node: SceneNode) => {
+      if (this.#look === 'layers') return layerColour(node.layer === null ? -1 : layers.indexOf(node.layer));
+      if (this.#look === 'density') return this.#hues.get(node.id) ?? grey;
+      return grey;
+    };
+    return { materialFor: () => this.#materials.tinted(true), tint };
+  }
+
+  #outlineSelection(): void {
+    disposeBatches(this.#outline);
+    this.#scene.remove(this.#outline);
+    const nodes = this.#model.nodes.filter((node) => node.mesh && this.#selected.has(node.id) && !this.#hidden.has(node.id));
+    this.#outline = makeBatches({
+      nodes,
+      worlds: this.#worlds,
+      geometry: this.geometry,
+      materialFor: () => this.#irisFill,
+      tint: () => WHITE,
+      edges: this.#irisLine,
+    });
+    this.#outline.renderOrder = 1;
+    this.#outline.children.forEach((child) => (child.renderOrder = 1));
+    this.#scene.add(this.#outline);
+  }
+
+  #layGround(): void {
+    const box = worldBox(this.#model, this.#model.nodes, this.#worlds, this.geometry.positionsOf);
+    const key = JSON.stringify(box ?? null);
+    if (key !== this.#groundKey) {
+      this.#groundKey = key;
+      if (this.#ground) {
+        this.#scene.remove(this.#ground.group);
+        disposeGround(this.#ground);
+        this.#ground = undefined;
+      }
+      if (box) {
+        this.#ground = makeGround(box, sheetColour('--ground-2'), sheetColour('--ground'));
+        this.#scene.add(this.#ground.group);
+      }
+    }
+    if (box && !this.#framed) {
+      this.#frameBox(box, false);
+      // The first parts may be a corner of the whole: framed again until all are there or somebody takes the camera.
+      const complete = this.#model.nodes.every((node) => !node.solid || node.problem || (node.mesh && this.geometry.get(node.mesh)));
+      if (complete) this.#framed = true;
+    }
+  }
+
+  #resize(): void {
+    const { clientWidth, clientHeight } = this.canvas.parentElement as HTMLElement;
+    if (clientWidth === 0 || clientHeight === 0) return;
+    this.#renderer.setSize(clientWidth, clientHeight, false);
+    this.#camera.aspect = clientWidth / clientHeight;
+    this.#camera.updateProjectionMatrix();
+    this.invalidate();
+  }
+
+  /** Asks for a frame. */
+  invalidate(): void {
+    if (this.#wanted) return;
+    this.#wanted = requestAnimationFrame(() => {
+      this.#wanted = 0;
+      const moving = this.#controls.update(this.#clock.getDelta());
+      this.#renderer.render(this.#scene, this.#camera);
+      this.canvas.dataset.frames = String(Number(this.canvas.dataset.frames ?? 0) + 1);
+      if (moving) this.invalidate();
+    });
+  }
+
+  /** The camera was taken in hand: no framing by itself any more. */
+  taken(): void {
+    this.#framed = true;
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.#wanted);
+    cancelAnimationFrame(this.#rebuild);
+    this.#observer.disconnect();
+    this.#controls.dispose();
+    this.geometry.dispose();
+    this.#materials.dispose();
+    this.#renderer.dispose();
+  }
+}
+
+const WHITE = new THREE.Color(0xffffff);
+
+function size(model: Scene, mesh: string): number {
+  const figures = model.meshes[mesh];
+  return figures ? Math.hypot(...figures.bounds.max.map((high, axis) => high - figures.bounds.min[axis])) : 0;
+}
+
+/** True where frames are computed by the processor: a remote desktop, a machine without a graphics card. */
+function drawsInSoftware(): boolean {
+  const wish = new URLSearchParams(location.search).get('drawing');
+  if (wish) return wish === 'economy';
+  const gl = document.createElement('canvas').getContext('webgl2');
+  if (!gl) return true;
+  const info = gl.getExtension('WEBGL_debug_renderer_info');
+  const name = String(gl.getParameter(info ? info.UNMASKED_RENDERER_WEBGL : gl.RENDERER));
+  gl.getExtension('WEBGL_lose_context')?.loseContext();
+  return /swiftshader|llvmpipe|software|basic render|softpipe/i.test(name);
+}
