@@ -19,9 +19,17 @@ try {
     PORT: process.env.PORT ?? '4780',
   };
   ensureBuild();
-  const demo = spawnSync(process.execPath, ['--import', 'tsx', 'demo/src/makeDemoJob.ts'], { cwd: root, env, stdio: 'inherit' });
+  const demo = spawnSync(process.execPath, ['--import', 'tsx', 'demo/src/makeDemoJob.ts'], {
+    cwd: root,
+    env,
+    stdio: 'inherit',
+  });
   if (demo.status !== 0) throw new Error('The demo job could not be made.');
-  const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], { cwd: root, env, stdio: 'inherit' });
+  const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+    cwd: root,
+    env,
+    stdio: 'inherit',
+  });
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
   server.on('exit', (code) => {
     // What this command started, it stops; a cluster that ran before goes on.

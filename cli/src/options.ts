@@ -42,10 +42,12 @@ export async function readOptions(argv: string[]): Promise<Options> {
   const [command, ...files] = positionals;
   const base = { files, json: values.json ?? false, out: values.out ?? '', to: values.to ?? 'glb', name: values.name };
   if (values.help || command === undefined || command === 'help') return { ...base, command: 'help', steps: [] };
-  if (command !== 'survey' && command !== 'prepare') throw bad(`There is no command “${command}”. Use survey or prepare.`);
+  if (command !== 'survey' && command !== 'prepare')
+    throw bad(`There is no command “${command}”. Use survey or prepare.`);
   if (files.length === 0) throw bad(`${command}: name at least one file.`);
   if (command === 'prepare' && !values.out) throw bad('prepare: say where to write with --out DIR.');
-  if (!WRITERS.some((writer) => writer.target === base.to)) throw bad(`--to ${base.to}: use one of ${WRITERS.map((w) => w.target).join(', ')}.`);
+  if (!WRITERS.some((writer) => writer.target === base.to))
+    throw bad(`--to ${base.to}: use one of ${WRITERS.map((w) => w.target).join(', ')}.`);
   return { ...base, command, steps: command === 'prepare' ? await stepsFrom(values) : [] };
 }
 
@@ -85,23 +87,28 @@ async function stepsFrom(values: Values): Promise<Step[]> {
   if (values.steps) {
     const list = await readJson(values.steps);
     if (!Array.isArray(list)) throw bad(`--steps ${values.steps}: a JSON list of steps is expected.`);
-    return checkSteps(list.map((step, i) => ({ id: `s${i + 1}`, on: true, selector: { by: 'all' }, ...(step as object) })));
+    return checkSteps(
+      list.map((step, i) => ({ id: `s${i + 1}`, on: true, selector: { by: 'all' }, ...(step as object) })),
+    );
   }
   const chord = values.chord === undefined ? undefined : parseLength(values.chord);
   const angle = values.angle === undefined ? undefined : parseAngle(values.angle);
   if (values.chord !== undefined && !chord) throw bad(`--chord ${values.chord}: a length is expected, such as 0.1mm.`);
   if (values.angle !== undefined && !angle) throw bad(`--angle ${values.angle}: an angle is expected, such as 20deg.`);
   const steps: Step[] = defaultSteps({ ...(chord ? { chord } : {}), ...(angle ? { angle } : {}) });
-  const add = (kind: string, parameters: object) => steps.push({ id: `s${steps.length + 1}`, kind, on: true, selector: { by: 'all' }, parameters });
+  const add = (kind: string, parameters: object) =>
+    steps.push({ id: `s${steps.length + 1}`, kind, on: true, selector: { by: 'all' }, parameters });
   if (values.schedule) {
     const schedule = (await readJson(values.schedule)) as FinishesParameters;
     add(finishesStep.kind, { rules: schedule.rules });
   }
-  if (values.keep !== undefined && values.deviation !== undefined) throw bad('Use either --keep or --deviation, not both.');
+  if (values.keep !== undefined && values.deviation !== undefined)
+    throw bad('Use either --keep or --deviation, not both.');
   if (values.keep !== undefined) {
     const percent = /^([\d.]+)\s*(%?)$/.exec(values.keep);
     const share = percent ? Number(percent[1]) / (percent[2] || Number(percent[1]) > 1 ? 100 : 1) : NaN;
-    if (!(share > 0 && share <= 1)) throw bad(`--keep ${values.keep}: a share between 0 and 100 % is expected, such as 50%.`);
+    if (!(share > 0 && share <= 1))
+      throw bad(`--keep ${values.keep}: a share between 0 and 100 % is expected, such as 50%.`);
     add('reduce', { until: 'share', share, deviation: 0.0005 });
   }
   if (values.deviation !== undefined) {

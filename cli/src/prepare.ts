@@ -68,7 +68,9 @@ export async function prepare(options: Options) {
     };
     const problems = reports.flatMap((step) => step.problems);
     const text = [
-      ...report.steps.map((step) => `${stepKind(step.kind).title}: ${step.summary}, ${formatCount(step.triangles)} triangles`),
+      ...report.steps.map(
+        (step) => `${stepKind(step.kind).title}: ${step.summary}, ${formatCount(step.triangles)} triangles`,
+      ),
       ...problems.map((problem) => `  problem: ${problem}`),
       `${join(options.out, delivery.file.name)}: ${formatBytes(files[0].bytes)}, ${figures.parts} parts, ${formatCount(figures.triangles)} triangles drawn`,
       readBack.holds ? 'Read back: holds.' : `Read back: differs. ${readBack.differences.join('; ')}`,

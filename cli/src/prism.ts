@@ -15,7 +15,8 @@ main().then(
   () => process.exit(0),
   (thrown: unknown) => {
     const error = asPrismError(thrown);
-    if (process.argv.includes('--json')) process.stdout.write(`${JSON.stringify({ error: error.toJSON() }, null, 2)}\n`);
+    if (process.argv.includes('--json'))
+      process.stdout.write(`${JSON.stringify({ error: error.toJSON() }, null, 2)}\n`);
     else process.stderr.write(`${error.message}${error.where ? ` (${error.where})` : ''}\n`);
     process.exit(error.code === 'bad-parameters' ? 2 : 1);
   },

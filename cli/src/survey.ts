@@ -51,10 +51,11 @@ export async function survey(options: Options) {
         `  ${source.parts} parts from ${source.pieces} distinct solids in ${source.assemblies} assemblies`,
         `  layers: ${source.layers.map(({ name, parts }) => `${name} (${parts})`).join(', ') || 'none'}`,
         `  colours: ${source.materials.map(({ name, parts }) => `${name} (${parts})`).join(', ') || 'none'}`,
-        ...source.warnings.map((warning) => `  warning: ${warning.message}${warning.where ? ` (${warning.where})` : ''}`),
+        ...source.warnings.map(
+          (warning) => `  warning: ${warning.message}${warning.where ? ` (${warning.where})` : ''}`,
+        ),
       ].join('\n'),
     )
     .join('\n');
   return { report, text };
 }
-

@@ -48,7 +48,8 @@ export function asPrismError(thrown: unknown, details: PrismErrorDetails = {}): 
       ? new PrismError(thrown.code, thrown.message, { ...details, where: thrown.where })
       : thrown;
   }
-  if (thrown instanceof Error && thrown.name === 'AbortError') return new PrismError('cancelled', 'Cancelled.', details);
+  if (thrown instanceof Error && thrown.name === 'AbortError')
+    return new PrismError('cancelled', 'Cancelled.', details);
   return new PrismError('internal', thrown instanceof Error ? thrown.message : String(thrown), details);
 }
 

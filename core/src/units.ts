@@ -35,7 +35,9 @@ export function parseAngle(text: string): number | undefined {
 
 /** Thin spaces between groups of three, as in drawings. */
 export function formatCount(value: number): string {
-  return Math.round(value).toString().replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009');
+  return Math.round(value)
+    .toString()
+    .replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009');
 }
 
 /** Number with as many digits as make sense: three figures, no trailing zeros, groups of three. */

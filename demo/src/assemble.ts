@@ -23,7 +23,12 @@ export interface PartOptions {
   faceColours?: Record<number, string>;
 }
 
-export async function part(name: string, layer: LayerName, shape: Shape3D, options: PartOptions = {}): Promise<PartDefinition> {
+export async function part(
+  name: string,
+  layer: LayerName,
+  shape: Shape3D,
+  options: PartOptions = {},
+): Promise<PartDefinition> {
   const step = await shape.blobSTEP().text();
   return { name, layer, colour: LAYERS[layer], step, ...options };
 }

@@ -13,8 +13,20 @@ export const DEMO_FILES = ['drive-unit.stp', 'sheave-train.stp'] as const;
 export async function authorDemo(): Promise<Map<string, string>> {
   setOC((await loadKernel()) as never);
   return new Map([
-    ['drive-unit.stp', writeAssembly(await driveUnit(), { fileName: 'drive-unit.stp', description: 'Tarn Gondola, lower station: drive unit' })],
-    ['sheave-train.stp', writeAssembly(await sheaveTrain(), { fileName: 'sheave-train.stp', description: 'Tarn Gondola, lower station: sheave train' })],
+    [
+      'drive-unit.stp',
+      writeAssembly(await driveUnit(), {
+        fileName: 'drive-unit.stp',
+        description: 'Tarn Gondola, lower station: drive unit',
+      }),
+    ],
+    [
+      'sheave-train.stp',
+      writeAssembly(await sheaveTrain(), {
+        fileName: 'sheave-train.stp',
+        description: 'Tarn Gondola, lower station: sheave train',
+      }),
+    ],
   ]);
 }
 

@@ -6,7 +6,10 @@ import type { Shape3D } from 'replicad';
  * Width across flats and head height by thread diameter, mm (ISO 4014); height of the nut (ISO 4032); outer diameter and
  * thickness of the washer (ISO 7089). From memory; the heads agree with docs/developers.md.
  */
-export const ISO_SIZES: Record<number, { flats: number; head: number; nut: number; washer: number; thickness: number; hole: number }> = {
+export const ISO_SIZES: Record<
+  number,
+  { flats: number; head: number; nut: number; washer: number; thickness: number; hole: number }
+> = {
   10: { flats: 16, head: 6.4, nut: 8.4, washer: 20, thickness: 2, hole: 10.5 },
   12: { flats: 18, head: 7.5, nut: 10.8, washer: 24, thickness: 2.5, hole: 13 },
   16: { flats: 24, head: 10, nut: 14.8, washer: 30, thickness: 3, hole: 17 },

@@ -36,7 +36,13 @@ if (!exists) {
   await createJob(db, NAME, JOB);
   for (const file of DEMO_FILES) {
     const bytes = await readFile(join(folder, file));
-    await receiveSource(db, { id: sourceId(file), job: JOB, name: file, bytes: bytes.length, blob: await blobs.put(bytes) });
+    await receiveSource(db, {
+      id: sourceId(file),
+      job: JOB,
+      name: file,
+      bytes: bytes.length,
+      blob: await blobs.put(bytes),
+    });
   }
   const { version } = await findJob(db, JOB);
   await saveVersion(db, JOB, version.number, { steps: demoSteps(sourceId), note: 'Prepared for the rehearsal' });

@@ -60,7 +60,9 @@ export function beam(length: number, height: number, width: number, web: number,
 
 /** A hexagonal prism by its width across flats, standing on z = 0. */
 export function hexagon(acrossFlats: number, height: number): Shape3D {
-  return drawPolysides(acrossFlats / Math.sqrt(3), 6).sketchOnPlane('XY').extrude(height) as Shape3D;
+  return drawPolysides(acrossFlats / Math.sqrt(3), 6)
+    .sketchOnPlane('XY')
+    .extrude(height) as Shape3D;
 }
 
 /** Points evenly on a circle. */

@@ -83,12 +83,15 @@ class AssemblyWriter {
     const length = this.#add('(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.))');
     const angle = this.#add('(NAMED_UNIT(*)PLANE_ANGLE_UNIT()SI_UNIT($,.RADIAN.))');
     const solidAngle = this.#add('(NAMED_UNIT(*)SI_UNIT($,.STERADIAN.)SOLID_ANGLE_UNIT())');
-    const accuracy = this.#add(`UNCERTAINTY_MEASURE_WITH_UNIT(LENGTH_MEASURE(1.E-06),#${length},'distance_accuracy_value','')`);
+    const accuracy = this.#add(
+      `UNCERTAINTY_MEASURE_WITH_UNIT(LENGTH_MEASURE(1.E-06),#${length},'distance_accuracy_value','')`,
+    );
     this.#context = this.#add(
       `(GEOMETRIC_REPRESENTATION_CONTEXT(3)GLOBAL_UNCERTAINTY_ASSIGNED_CONTEXT((#${accuracy}))GLOBAL_UNIT_ASSIGNED_CONTEXT((#${length},#${angle},#${solidAngle}))REPRESENTATION_CONTEXT('',''))`,
     );
     this.#define(root);
-    for (const [layer, items] of this.#layers) this.#add(`PRESENTATION_LAYER_ASSIGNMENT('${quote(layer)}','',(${refs(items)}))`);
+    for (const [layer, items] of this.#layers)
+      this.#add(`PRESENTATION_LAYER_ASSIGNMENT('${quote(layer)}','',(${refs(items)}))`);
     this.#add(`MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${refs(this.#styles)}),#${this.#context})`);
     return [
       'ISO-10303-21;',
@@ -132,12 +135,16 @@ class AssemblyWriter {
     const { solid, faces } = this.#solid(part);
     const { definition, shape } = this.#product(part.name);
     const origin = this.#placement(ORIGIN);
-    const representation = this.#add(`ADVANCED_BREP_SHAPE_REPRESENTATION('${quote(part.name)}',(#${origin},#${solid}),#${this.#context})`);
+    const representation = this.#add(
+      `ADVANCED_BREP_SHAPE_REPRESENTATION('${quote(part.name)}',(#${origin},#${solid}),#${this.#context})`,
+    );
     this.#add(`SHAPE_DEFINITION_REPRESENTATION(#${shape},#${representation})`);
     const styled = this.#add(`STYLED_ITEM('',(#${this.#style(part.colour, part.transparency ?? 0)}),#${solid})`);
     this.#styles.push(styled);
     for (const [face, colour] of Object.entries(part.faceColours ?? {})) {
-      this.#styles.push(this.#add(`OVER_RIDING_STYLED_ITEM('',(#${this.#style(colour, 0)}),#${faces[Number(face)]},#${styled})`));
+      this.#styles.push(
+        this.#add(`OVER_RIDING_STYLED_ITEM('',(#${this.#style(colour, 0)}),#${faces[Number(face)]},#${styled})`),
+      );
     }
     const onLayer = this.#layers.get(part.layer) ?? [];
     this.#layers.set(part.layer, [...onLayer, solid]);
@@ -149,7 +156,9 @@ class AssemblyWriter {
     const { definition, shape } = this.#product(assembly.name);
     const origin = this.#placement(ORIGIN);
     const places = children.map(({ child }) => this.#placement(child.place));
-    const representation = this.#add(`SHAPE_REPRESENTATION('${quote(assembly.name)}',(${refs([origin, ...places])}),#${this.#context})`);
+    const representation = this.#add(
+      `SHAPE_REPRESENTATION('${quote(assembly.name)}',(${refs([origin, ...places])}),#${this.#context})`,
+    );
     this.#add(`SHAPE_DEFINITION_REPRESENTATION(#${shape},#${representation})`);
     children.forEach(({ child, written }, i) => {
       const usage = this.#add(
@@ -164,7 +173,9 @@ class AssemblyWriter {
       if (child.colour && written.styled) {
         const style = this.#style(child.colour, 0);
         this.#styles.push(
-          this.#add(`CONTEXT_DEPENDENT_OVER_RIDING_STYLED_ITEM('',(#${style}),#${written.styled},#${written.styled},(#${placed}))`),
+          this.#add(
+            `CONTEXT_DEPENDENT_OVER_RIDING_STYLED_ITEM('',(#${style}),#${written.styled},#${written.styled},(#${placed}))`,
+          ),
         );
       }
     });
@@ -178,11 +189,15 @@ class AssemblyWriter {
     if (solid === undefined) throw new Error(`${part.name}: the kernel wrote no solid.`);
     const piece = { solid, context: -1, name: '', faces: 0, slotColours: [], metres: 0.001 };
     const text = new TextDecoder().decode(cutPiece(file, piece, cutMarks(file)).bytes);
-    const entities = text.split('\n').filter((line) => /^#\d+=/.test(line) && !line.includes('APPLICATION_CONTEXT') && !line.includes('GLOBAL_UNIT'));
+    const entities = text
+      .split('\n')
+      .filter((line) => /^#\d+=/.test(line) && !line.includes('APPLICATION_CONTEXT') && !line.includes('GLOBAL_UNIT'));
     const shift = this.#next - 1;
     let faces: number[] = [];
     for (const line of entities) {
-      const moved = line.replace(/#(\d+)/g, (_, id: string) => `#${Number(id) + shift}`).replace(/-?\d+\.\d*(E[+-]?\d+)?/g, shorter);
+      const moved = line
+        .replace(/#(\d+)/g, (_, id: string) => `#${Number(id) + shift}`)
+        .replace(/-?\d+\.\d*(E[+-]?\d+)?/g, shorter);
       const shell = /=CLOSED_SHELL\('[^']*',\(([^)]*)\)\)/.exec(moved);
       if (shell) faces = shell[1].split(',').map((ref) => Number(ref.slice(1)));
       this.#lines.push(moved.replace(/^(#\d+=MANIFOLD_SOLID_BREP\()'[^']*'/, `$1'${quote(part.name)}'`));
@@ -220,7 +235,11 @@ const refs = (ids: number[]) => ids.map((id) => `#${id}`).join(',');
 /** A real number as Part 21 wants it: with a point, without noise in the last digits. */
 function real(value: number): string {
   const text = String(Number(value.toFixed(9)) + 0);
-  if (text.includes('e')) return Number(value).toExponential().toUpperCase().replace(/^(-?\d+)E/, '$1.E');
+  if (text.includes('e'))
+    return Number(value)
+      .toExponential()
+      .toUpperCase()
+      .replace(/^(-?\d+)E/, '$1.E');
   return text.includes('.') ? text : `${text}.`;
 }
 
@@ -238,5 +257,9 @@ function quote(text: string): string {
   return text
     .replaceAll('\\', '\\\\')
     .replaceAll("'", "''")
-    .replace(/[^\u0020-\u007e]+/g, (run) => `\\X2\\${[...run].map((c) => c.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')).join('')}\\X0\\`);
+    .replace(
+      /[^\u0020-\u007e]+/g,
+      (run) =>
+        `\\X2\\${[...run].map((c) => c.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')).join('')}\\X0\\`,
+    );
 }

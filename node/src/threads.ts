@@ -89,7 +89,10 @@ export class ThreadWorkbench implements Workbench {
     worker.ref();
     pending.started = setTimeout(() => {
       const seconds = Math.round(this.#options.timeLimit / 1000);
-      this.#drop(pending, new PrismError('timed-out', `This took longer than ${seconds} s and was stopped. Try coarser limits.`));
+      this.#drop(
+        pending,
+        new PrismError('timed-out', `This took longer than ${seconds} s and was stopped. Try coarser limits.`),
+      );
     }, this.#options.timeLimit);
     worker.postMessage({ number: 0, task: pending.task, input: pending.input });
   }
@@ -107,14 +110,21 @@ export class ThreadWorkbench implements Workbench {
       this.#pump();
     };
     worker.on('message', ({ output, error }: { output?: unknown; error?: ReturnType<PrismError['toJSON']> }) => {
-      finish((pending) => (error ? pending.reject(new PrismError(error.code, error.message, error)) : pending.resolve(output)));
+      finish((pending) =>
+        error ? pending.reject(new PrismError(error.code, error.message, error)) : pending.resolve(output),
+      );
     });
     const crashed = (reason: string) => {
       if (lane.worker !== worker) return;
       const pending = lane.busy;
       lane.worker = undefined;
       lane.busy = undefined;
-      pending?.reject(new PrismError('solid-failed', `The computation crashed on this part (${reason}); the others are not affected.`));
+      pending?.reject(
+        new PrismError(
+          'solid-failed',
+          `The computation crashed on this part (${reason}); the others are not affected.`,
+        ),
+      );
       this.#pump();
     };
     worker.on('error', (error) => crashed(error.message.split('\n')[0]));

@@ -13,7 +13,11 @@ function newest(folder) {
 
 export function ensureBuild() {
   const built = join(root, 'web', 'dist', 'index.html');
-  const sources = [newest(join(root, 'web', 'src')), newest(join(root, 'core', 'src')), statSync(join(root, 'package-lock.json')).mtimeMs];
+  const sources = [
+    newest(join(root, 'web', 'src')),
+    newest(join(root, 'core', 'src')),
+    statSync(join(root, 'package-lock.json')).mtimeMs,
+  ];
   const own = ['index.html', 'vite.config.ts'].map((name) => statSync(join(root, 'web', name)).mtimeMs);
   if (existsSync(built) && statSync(built).mtimeMs > Math.max(...sources, ...own)) return;
   say('Building the interface …');

@@ -8,6 +8,7 @@ export function ensureChromium() {
     aptInstall('chromium');
     path = find(...names);
   }
-  if (!path) throw new Error('Chromium is missing. Install it (Debian: apt-get install chromium), or set CHROMIUM to its path.');
+  if (!path)
+    throw new Error('Chromium is missing. Install it (Debian: apt-get install chromium), or set CHROMIUM to its path.');
   return path;
 }

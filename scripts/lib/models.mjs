@@ -23,10 +23,15 @@ export function ensureModels() {
   say('Unpacking open test files from Debian’s packages gmsh-doc and occt-misc …');
   const download = () => ask('apt-get', ['-qq', 'download', 'gmsh-doc', 'occt-misc'], { cwd: work }) !== undefined;
   if (!download()) {
-    if (isRoot) run('apt-get', ['-qq', '-o', 'DPkg::Lock::Timeout=300', 'update'], { stdio: ['ignore', 'ignore', 'inherit'] });
-    if (!download()) throw new Error('The test files cannot be fetched: apt-get download gmsh-doc occt-misc fails. Try apt-get update first.');
+    if (isRoot)
+      run('apt-get', ['-qq', '-o', 'DPkg::Lock::Timeout=300', 'update'], { stdio: ['ignore', 'ignore', 'inherit'] });
+    if (!download())
+      throw new Error(
+        'The test files cannot be fetched: apt-get download gmsh-doc occt-misc fails. Try apt-get update first.',
+      );
   }
-  for (const name of readdirSync(work)) if (name.endsWith('.deb')) run('dpkg', ['-x', join(work, name), join(work, name.split('_')[0])]);
+  for (const name of readdirSync(work))
+    if (name.endsWith('.deb')) run('dpkg', ['-x', join(work, name), join(work, name.split('_')[0])]);
   mkdirSync(folder, { recursive: true });
   for (const [name, path] of Object.entries(FILES)) {
     const bytes = readFileSync(join(work, path));

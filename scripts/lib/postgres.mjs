@@ -1,6 +1,17 @@
 // A private PostgreSQL cluster on a socket that only its owner can reach. Found, installed if we may, started, stopped.
 import { createHash } from 'node:crypto';
-import { chmodSync, chownSync, closeSync, existsSync, mkdirSync, openSync, readFileSync, readdirSync, rmSync, writeSync } from 'node:fs';
+import {
+  chmodSync,
+  chownSync,
+  closeSync,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  readdirSync,
+  rmSync,
+  writeSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { aptInstall, ask, find, isRoot, root, run, say } from './run.mjs';
 
@@ -24,7 +35,7 @@ function places() {
   const socket = `/tmp/noble-prism-${user}-${tag}`;
   const own = join(root, '.data', 'postgres');
   // Under a closed home the user postgres cannot reach our folder.
-  const reachable = !isRoot || (ask('runuser', ['-u', 'postgres', '--', 'test', '-x', root]) !== undefined);
+  const reachable = !isRoot || ask('runuser', ['-u', 'postgres', '--', 'test', '-x', root]) !== undefined;
   return { cluster: reachable ? own : `/var/lib/postgresql/noble-prism-${tag}`, socket };
 }
 
@@ -74,7 +85,10 @@ export async function ensurePostgres(database, { fresh = false } = {}) {
     aptInstall('postgresql');
     bin = binaries();
   }
-  if (!bin) throw new Error('PostgreSQL is missing. Install it (Debian: apt-get install postgresql), or set DATABASE_URL to a server of yours.');
+  if (!bin)
+    throw new Error(
+      'PostgreSQL is missing. Install it (Debian: apt-get install postgresql), or set DATABASE_URL to a server of yours.',
+    );
   mkdirSync(join(root, '.data'), { recursive: true });
   const { cluster, socket } = places();
   return locked(join(root, '.data', 'postgres.lock'), async () => {
@@ -91,17 +105,34 @@ export async function ensurePostgres(database, { fresh = false } = {}) {
     const quiet = { stdio: ['ignore', 'ignore', 'inherit'], cwd: '/' };
     if (!existsSync(join(cluster, 'PG_VERSION'))) {
       say('Making a private PostgreSQL cluster …');
-      run(...as(join(bin, 'initdb'), ['-D', cluster, '-U', 'prism', '--auth=trust', '--encoding=UTF8', '--locale=C.UTF-8']), quiet);
+      run(
+        ...as(join(bin, 'initdb'), [
+          '-D',
+          cluster,
+          '-U',
+          'prism',
+          '--auth=trust',
+          '--encoding=UTF8',
+          '--locale=C.UTF-8',
+        ]),
+        quiet,
+      );
     }
     const started = !isAlive(cluster);
     if (started) {
       rmSync(join(cluster, 'postmaster.pid'), { force: true });
       const options = `-c listen_addresses='' -c unix_socket_directories='${socket}' -c unix_socket_permissions=0700`;
-      run(...as(join(bin, 'pg_ctl'), ['-D', cluster, '-w', '-l', join(cluster, 'server.log'), '-o', options, 'start']), quiet);
+      run(
+        ...as(join(bin, 'pg_ctl'), ['-D', cluster, '-w', '-l', join(cluster, 'server.log'), '-o', options, 'start']),
+        quiet,
+      );
     }
     const client = ['-h', socket, '-U', 'prism'];
     if (fresh) ask(...as(join(bin, 'dropdb'), [...client, '--if-exists', '--force', database]));
-    const list = ask(...as(join(bin, 'psql'), [...client, '-d', 'postgres', '-Atc', 'select datname from pg_database']), { cwd: '/' }) ?? '';
+    const list =
+      ask(...as(join(bin, 'psql'), [...client, '-d', 'postgres', '-Atc', 'select datname from pg_database']), {
+        cwd: '/',
+      }) ?? '';
     if (!list.split('\n').includes(database)) run(...as(join(bin, 'createdb'), [...client, database]), quiet);
     return {
       url: `postgresql://prism@${encodeURIComponent(socket)}/${database}`,

@@ -42,7 +42,10 @@ export function aptInstall(...packages) {
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   console.log(`Installing ${packages.join(', ')} from Debian's packages …`);
   run('apt-get', [...options, 'update'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
-  run('apt-get', [...options, 'install', '-y', '--no-install-recommends', ...packages], { env, stdio: ['ignore', 'ignore', 'inherit'] });
+  run('apt-get', [...options, 'install', '-y', '--no-install-recommends', ...packages], {
+    env,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
 }
 
 export function say(text) {

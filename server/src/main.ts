@@ -17,7 +17,8 @@ await hub.open();
 const app = await makeApp({ db, hub, config, blobs: new BlobFolder(join(config.dataDir, 'blobs')) });
 app.on('error', (error: NodeJS.ErrnoException) => {
   // Pages that go away in the middle of a stream are no news.
-  if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE' && error.code !== 'ECONNRESET') log.error({ err: error }, 'answer failed');
+  if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE' && error.code !== 'ECONNRESET')
+    log.error({ err: error }, 'answer failed');
 });
 
 let worker: ChildProcess | undefined;
@@ -37,7 +38,8 @@ const server = app.listen(config.port, config.host, () => {
   process.stdout.write(`Noble Prism is ready at http://${config.host}:${config.port}\n`);
 });
 server.on('error', (error: NodeJS.ErrnoException) => {
-  const reason = error.code === 'EADDRINUSE' ? `port ${config.port} is in use; choose another with PORT=…` : error.message;
+  const reason =
+    error.code === 'EADDRINUSE' ? `port ${config.port} is in use; choose another with PORT=…` : error.message;
   process.stderr.write(`Cannot listen: ${reason}\n`);
   process.exit(1);
 });

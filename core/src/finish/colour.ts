@@ -12,7 +12,13 @@ export function srgbFromLinear(linear: number): number {
 
 /** `#rrggbb` of a linear colour. */
 export function hexFromLinear(colour: readonly number[]): string {
-  return `#${colour.map((c) => Math.round(srgbFromLinear(c) * 255).toString(16).padStart(2, '0')).join('')}`;
+  return `#${colour
+    .map((c) =>
+      Math.round(srgbFromLinear(c) * 255)
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`;
 }
 
 /** Linear colour of `#rrggbb`. */

@@ -22,7 +22,11 @@ const STEP_2 = [0.7548776662466927, 0.5698402909980532];
 /**
  * @returns largest and mean distance, metres. The maximum is that of the samples: the true one is never smaller.
  */
-export function measureDeviation(a: Surface, b: Surface, options: Partial<DeviationOptions> = {}): { max: number; mean: number } {
+export function measureDeviation(
+  a: Surface,
+  b: Surface,
+  options: Partial<DeviationOptions> = {},
+): { max: number; mean: number } {
   const { samples } = { ...DEVIATION_DEFAULTS, ...options };
   if (a.indices.length === 0 || b.indices.length === 0) return { max: 0, mean: 0 };
   const forth = oneSided(a, searchTree(b), samples);

@@ -37,7 +37,9 @@ export function featureEdges(mesh: Pick<Mesh, 'positions' | 'indices' | 'groups'
       }
       waiting.delete(key);
       const cos =
-        normals[t * 3] * normals[other * 3] + normals[t * 3 + 1] * normals[other * 3 + 1] + normals[t * 3 + 2] * normals[other * 3 + 2];
+        normals[t * 3] * normals[other * 3] +
+        normals[t * 3 + 1] * normals[other * 3 + 1] +
+        normals[t * 3 + 2] * normals[other * 3 + 2];
       if (cos < CREASE || slots[t] !== slots[other]) add(a, b);
     }
   }

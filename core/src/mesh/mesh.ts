@@ -54,7 +54,8 @@ export function packMesh(mesh: Mesh): Uint8Array {
 export function unpackMesh(bytes: Uint8Array): Mesh {
   const aligned = bytes.byteOffset % 4 === 0 ? bytes : bytes.slice();
   const view = new DataView(aligned.buffer, aligned.byteOffset, aligned.byteLength);
-  if (aligned.length < 8 || view.getUint32(0, true) !== MAGIC) throw new PrismError('not-readable', 'A mesh blob is damaged.');
+  if (aligned.length < 8 || view.getUint32(0, true) !== MAGIC)
+    throw new PrismError('not-readable', 'A mesh blob is damaged.');
   const headLength = view.getUint32(4, true);
   const head = JSON.parse(new TextDecoder().decode(aligned.subarray(8, 8 + headLength))) as {
     vertices: number;
@@ -95,7 +96,11 @@ export function boundsOf(positions: ArrayLike<number>): Box {
  * Area, volume and centre of volume of a triangle mesh. The volume is the sum of signed tetrahedra over an inner reference
  * point (divergence theorem), which keeps precision for parts far from their origin.
  */
-export function massProperties(mesh: Pick<Mesh, 'positions' | 'indices'>): { area: number; volume: number; centroid: [number, number, number] } {
+export function massProperties(mesh: Pick<Mesh, 'positions' | 'indices'>): {
+  area: number;
+  volume: number;
+  centroid: [number, number, number];
+} {
   const { positions: p, indices } = mesh;
   const { min, max } = boundsOf(p);
   const [ox, oy, oz] = min.map((low, axis) => (low + max[axis]) / 2);

@@ -40,7 +40,8 @@ export async function reduce({ blob, reference, target }: ReduceInput): Promise<
   const mesh = unpackMesh(blob);
   const against = reference ? unpackMesh(reference) : mesh;
   const prepared = prepare(mesh);
-  const reduced = target.until === 'share' ? toShare(prepared, target.share) : withinDeviation(prepared, against, target.deviation);
+  const reduced =
+    target.until === 'share' ? toShare(prepared, target.share) : withinDeviation(prepared, against, target.deviation);
   const result = reduced ?? mesh;
   const packed = packMesh(result);
   const deviation = measureDeviation(against, result, samplesFor(against));
@@ -99,7 +100,8 @@ function withinDeviation(prepared: Prepared, against: Mesh, allowed: number): Me
   let best: Mesh | undefined;
   for (let attempt = 0; attempt < ATTEMPTS; attempt++) {
     const candidate = compact(prepared, collapse(prepared, 0, error));
-    const { max } = candidate.indices.length === 0 ? { max: Infinity } : measureDeviation(against, candidate, samplesFor(against));
+    const { max } =
+      candidate.indices.length === 0 ? { max: Infinity } : measureDeviation(against, candidate, samplesFor(against));
     if (max <= allowed) {
       best = candidate;
       break;

@@ -17,7 +17,8 @@ export function snapPositions(positions: Float32Array, tolerance: number): Float
   const heads = new Map<number, number>();
   const next = new Int32Array(positions.length / 3).fill(-1);
   const squared = tolerance * tolerance;
-  const keyOf = (x: number, y: number, z: number) => (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) >>> 0;
+  const keyOf = (x: number, y: number, z: number) =>
+    (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) >>> 0;
   for (let v = 0; v < next.length; v++) {
     const x = positions[v * 3];
     const y = positions[v * 3 + 1];
@@ -59,10 +60,18 @@ export function samePosition(positions: Float32Array): Uint32Array {
   const seen = new Map<number, number[]>();
   const out = new Uint32Array(positions.length / 3);
   search: for (let v = 0; v < out.length; v++) {
-    const key = (Math.imul(bits[v * 3], 73856093) ^ Math.imul(bits[v * 3 + 1], 19349663) ^ Math.imul(bits[v * 3 + 2], 83492791)) >>> 0;
+    const key =
+      (Math.imul(bits[v * 3], 73856093) ^
+        Math.imul(bits[v * 3 + 1], 19349663) ^
+        Math.imul(bits[v * 3 + 2], 83492791)) >>>
+      0;
     const bucket = seen.get(key);
     for (const other of bucket ?? []) {
-      if (positions[other * 3] === positions[v * 3] && positions[other * 3 + 1] === positions[v * 3 + 1] && positions[other * 3 + 2] === positions[v * 3 + 2]) {
+      if (
+        positions[other * 3] === positions[v * 3] &&
+        positions[other * 3 + 1] === positions[v * 3 + 1] &&
+        positions[other * 3 + 2] === positions[v * 3 + 2]
+      ) {
         out[v] = other;
         continue search;
       }

@@ -8,7 +8,13 @@ import { ALL } from './selector.ts';
 export function defaultSteps(limits: Partial<TessellateParameters> = {}): Step[] {
   const own = Object.keys(limits).length > 0 ? { preset: 'own' } : {};
   return [
-    { id: 's1', kind: tessellateStep.kind, on: true, selector: ALL, parameters: { ...tessellateStep.defaults, ...own, ...limits } },
+    {
+      id: 's1',
+      kind: tessellateStep.kind,
+      on: true,
+      selector: ALL,
+      parameters: { ...tessellateStep.defaults, ...own, ...limits },
+    },
     { id: 's2', kind: turnStep.kind, on: true, selector: ALL, parameters: turnStep.defaults },
   ];
 }

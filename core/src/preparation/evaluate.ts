@@ -74,7 +74,13 @@ function keyAfter(before: string, step: Step): string {
  * Applies the steps at once, with the heavy results that `lookup` knows; what is not known yet is left out and listed as
  * missing. This is what the browser shows while the server works.
  */
-export function evaluateNow(base: Scene, baseKey: string, steps: readonly Step[], lookup: Lookup, memo?: SceneMemo): Evaluation {
+export function evaluateNow(
+  base: Scene,
+  baseKey: string,
+  steps: readonly Step[],
+  lookup: Lookup,
+  memo?: SceneMemo,
+): Evaluation {
   let scene = base;
   let key = baseKey;
   const reports: StepReport[] = [];
@@ -96,7 +102,9 @@ export function evaluateNow(base: Scene, baseKey: string, steps: readonly Step[]
     }
     const kind = stepKind(step.kind);
     const nodes = select(scene, step.selector);
-    if (kind.work) for (const work of kind.work(scene, nodes, step.parameters)) if (lookup(work.key) === undefined) missing.push(work);
+    if (kind.work)
+      for (const work of kind.work(scene, nodes, step.parameters))
+        if (lookup(work.key) === undefined) missing.push(work);
     const outcome = kind.apply(scene, nodes, step.parameters, lookup);
     counts.applied++;
     scene = outcome.scene;
@@ -118,7 +126,17 @@ export function evaluateNow(base: Scene, baseKey: string, steps: readonly Step[]
 }
 
 function emptyReport(step: Step, triangles: number): StepReport {
-  return { id: step.id, kind: step.kind, on: false, matched: 0, changed: 0, pending: 0, lost: [], problems: [], triangles };
+  return {
+    id: step.id,
+    kind: step.kind,
+    on: false,
+    matched: 0,
+    changed: 0,
+    pending: 0,
+    lost: [],
+    problems: [],
+    triangles,
+  };
 }
 
 /**
@@ -143,7 +161,8 @@ export async function evaluate(
     const partial = evaluateNow(base, baseKey, steps.slice(0, upTo), lookup, memo);
     counts.applied += partial.counts.applied;
     counts.remembered += partial.counts.remembered;
-    if (partial.missing.length > 0) counts.worked += await runWork(partial.missing, stepKind(step.kind).title, results, around);
+    if (partial.missing.length > 0)
+      counts.worked += await runWork(partial.missing, stepKind(step.kind).title, results, around);
   }
   const final = evaluateNow(base, baseKey, steps, lookup, memo);
   counts.applied += final.counts.applied;
@@ -152,7 +171,12 @@ export async function evaluate(
 }
 
 /** Runs work that is not remembered yet. Returns how many pieces were computed. */
-async function runWork(missing: Work[], title: string, results: Map<string, unknown>, around: Surroundings): Promise<number> {
+async function runWork(
+  missing: Work[],
+  title: string,
+  results: Map<string, unknown>,
+  around: Surroundings,
+): Promise<number> {
   const known = await around.memo.get(missing.map((work) => work.key));
   for (const [key, value] of known) results.set(key, value);
   const open = missing.filter((work) => !results.has(work.key));

@@ -41,7 +41,12 @@ function schemaAt(depth: number): ReturnType<typeof lazy> {
       case 'or':
       case 'not':
         if (depth >= MAX_DEPTH) return mixed().test('depth', 'The rule is nested too deeply.', () => false);
-        return object({ by, of: array(schemaAt(depth + 1) as never).required().max(50) }).noUnknown();
+        return object({
+          by,
+          of: array(schemaAt(depth + 1) as never)
+            .required()
+            .max(50),
+        }).noUnknown();
       default:
         return object({ by: string().oneOf(['all']).required() }).noUnknown();
     }
@@ -61,7 +66,10 @@ export function select(scene: Scene, selector: Selector): Set<number> {
       return matching(scene, (node) => node.layer !== null && selector.layers.includes(node.layer));
     case 'name': {
       const matches = nameMatcher(selector.pattern);
-      return withDescendants(scene, matching(scene, (node) => matches(node.name)));
+      return withDescendants(
+        scene,
+        matching(scene, (node) => matches(node.name)),
+      );
     }
     case 'material':
       return matching(scene, (node) => node.materials.some((id) => selector.materials.includes(id)));
@@ -102,7 +110,10 @@ export function extentOf(scene: Scene, node: SceneNode): number | undefined {
 
 /** `*` stands for anything, `?` for one character; letters match in either case. */
 export function nameMatcher(pattern: string): (name: string) => boolean {
-  const source = pattern.replace(/[.+^${}()|[\]\\]/g, '\\$&').replace(/\*+/g, '.*').replace(/\?/g, '.');
+  const source = pattern
+    .replace(/[.+^${}()|[\]\\]/g, '\\$&')
+    .replace(/\*+/g, '.*')
+    .replace(/\?/g, '.');
   const expression = new RegExp(`^${source}$`, 'iu');
   return (name) => expression.test(name);
 }

@@ -38,7 +38,8 @@ export const MAX_FILE_BYTES = 1_000_000_000;
 export function readSource(file: SourceFile, sourceId: string): Reading {
   const ending = file.name.split('.').at(-1)?.toLowerCase() ?? '';
   const reader =
-    READERS.find((candidate) => candidate.recognises(file)) ?? READERS.find((candidate) => candidate.endings.includes(ending));
+    READERS.find((candidate) => candidate.recognises(file)) ??
+    READERS.find((candidate) => candidate.endings.includes(ending));
   if (!reader) {
     throw new PrismError(
       'not-readable',

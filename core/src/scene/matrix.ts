@@ -48,9 +48,7 @@ export function transformPoint(m: Matrix, [x, y, z]: Vector): [number, number, n
 
 /** Volume factor of the linear part; negative for a mirror. */
 export function determinant(m: Matrix): number {
-  return (
-    m[0] * (m[5] * m[10] - m[9] * m[6]) - m[4] * (m[1] * m[10] - m[9] * m[2]) + m[8] * (m[1] * m[6] - m[5] * m[2])
-  );
+  return m[0] * (m[5] * m[10] - m[9] * m[6]) - m[4] * (m[1] * m[10] - m[9] * m[2]) + m[8] * (m[1] * m[6] - m[5] * m[2]);
 }
 
 export function isIdentity(m: Matrix, tolerance = 1e-12): boolean {

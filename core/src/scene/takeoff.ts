@@ -39,7 +39,15 @@ export function takeOff(scene: Scene): TakeOff {
   }
   let uniqueTriangles = 0;
   for (const mesh of meshes) uniqueTriangles += scene.meshes[mesh].triangles;
-  return { parts, meshes: meshes.size, triangles, uniqueTriangles, drawCalls: calls.size, materials: materials.size, layers: layers.size };
+  return {
+    parts,
+    meshes: meshes.size,
+    triangles,
+    uniqueTriangles,
+    drawCalls: calls.size,
+    materials: materials.size,
+    layers: layers.size,
+  };
 }
 
 /** Material id of a slot; parts with fewer materials than slots use the first. */

@@ -36,7 +36,8 @@ export function geometryTransform(node: SceneNode, world: Matrix): Matrix {
 /** The ids given and those of everything below them. */
 export function withDescendants(scene: Scene, ids: ReadonlySet<number>): Set<number> {
   const out = new Set<number>();
-  for (const node of scene.nodes) if (ids.has(node.id) || (node.parent !== null && out.has(node.parent))) out.add(node.id);
+  for (const node of scene.nodes)
+    if (ids.has(node.id) || (node.parent !== null && out.has(node.parent))) out.add(node.id);
   return out;
 }
 
@@ -63,7 +64,12 @@ export type PositionsOf = (mesh: string) => ArrayLike<number> | undefined;
  * World box of some parts, metres; undefined where none has geometry. Exact where the positions are given; without them
  * from the corners of the parts' own boxes, which is never too small.
  */
-export function worldBox(scene: Scene, parts: Iterable<SceneNode>, worlds: Map<number, Matrix>, positionsOf?: PositionsOf): Box | undefined {
+export function worldBox(
+  scene: Scene,
+  parts: Iterable<SceneNode>,
+  worlds: Map<number, Matrix>,
+  positionsOf?: PositionsOf,
+): Box | undefined {
   const box = emptyBox();
   for (const node of parts) {
     const figures = node.mesh ? scene.meshes[node.mesh] : undefined;
@@ -71,7 +77,8 @@ export function worldBox(scene: Scene, parts: Iterable<SceneNode>, worlds: Map<n
     const matrix = geometryTransform(node, worlds.get(node.id) ?? IDENTITY);
     const positions = axisAligned(matrix) ? undefined : positionsOf?.(node.mesh);
     if (positions) {
-      for (let i = 0; i < positions.length; i += 3) include(box, transformPoint(matrix, [positions[i], positions[i + 1], positions[i + 2]]));
+      for (let i = 0; i < positions.length; i += 3)
+        include(box, transformPoint(matrix, [positions[i], positions[i + 1], positions[i + 2]]));
     } else {
       for (const corner of corners(figures.bounds)) include(box, transformPoint(matrix, corner));
     }

@@ -74,16 +74,21 @@ function tessellateWith(
     const reader = own(new oc.STEPControl_Reader());
     const status = reader.ReadFile(path);
     oc.FS.unlink(path);
-    if (String(status) !== 'IFSelect_RetDone') throw new PrismError('solid-failed', 'The kernel could not read the text of this solid.');
+    if (String(status) !== 'IFSelect_RetDone')
+      throw new PrismError('solid-failed', 'The kernel could not read the text of this solid.');
     reader.TransferRoots();
-    if (reader.NbShapes() === 0) throw new PrismError('solid-failed', 'The kernel could not translate this solid: it made no shape of it.');
+    if (reader.NbShapes() === 0)
+      throw new PrismError('solid-failed', 'The kernel could not translate this solid: it made no shape of it.');
     const shape = own(reader.OneShape());
     const chord = limits.chord / MILLIMETRE;
     const raw = own(oc.ReplicadMeshExtractor.extract(shape, chord, limits.angle, false));
     const lines = own(oc.ReplicadEdgeMeshExtractor.extract(shape, chord, limits.angle));
     const heap = oc.wasmMemory.buffer;
-    const copy = <A>(make: new (buffer: ArrayBufferLike, at: number, length: number) => A, pointer: number, length: number): A =>
-      new make(heap, pointer, length);
+    const copy = <A>(
+      make: new (buffer: ArrayBufferLike, at: number, length: number) => A,
+      pointer: number,
+      length: number,
+    ): A => new make(heap, pointer, length);
     const groups = copy(Int32Array, raw.getFaceGroupsPtr(), raw.getFaceGroupsSize());
     const mesh = assemble(
       copy(Float32Array, raw.getVerticesPtr(), raw.getVerticesSize()),
@@ -106,11 +111,17 @@ function tessellateWith(
   }
 }
 
-function warningFor(faces: number, unmeshed: number, faceSlots: number[] | undefined, expected: number): string | undefined {
+function warningFor(
+  faces: number,
+  unmeshed: number,
+  faceSlots: number[] | undefined,
+  expected: number,
+): string | undefined {
   const notes: string[] = [];
   if (faces < expected) notes.push(`${expected - faces} of ${expected} faces could not be translated`);
   if (unmeshed > 0) notes.push(`${unmeshed} of ${faces} faces have no triangles`);
-  if (faceSlots && faceSlots.length !== faces) notes.push('colours of single faces could not be placed; the solid has one colour');
+  if (faceSlots && faceSlots.length !== faces)
+    notes.push('colours of single faces could not be placed; the solid has one colour');
   return notes.length > 0 ? `${notes.join('; ')}.` : undefined;
 }
 
@@ -153,7 +164,8 @@ function unit(normals: Float32Array): Float32Array {
   const out = new Float32Array(normals.length);
   for (let i = 0; i < normals.length; i += 3) {
     const length = Math.hypot(normals[i], normals[i + 1], normals[i + 2]);
-    if (length > 0 && Number.isFinite(length)) for (let axis = 0; axis < 3; axis++) out[i + axis] = normals[i + axis] / length;
+    if (length > 0 && Number.isFinite(length))
+      for (let axis = 0; axis < 3; axis++) out[i + axis] = normals[i + axis] / length;
     else out[i + 1] = 1;
   }
   return out;

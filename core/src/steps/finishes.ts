@@ -19,7 +19,9 @@ export interface FinishesParameters {
 }
 
 export const finishRuleSchema = object({
-  by: string().oneOf(['layer', 'colour', 'name'] as const).required(),
+  by: string()
+    .oneOf(['layer', 'colour', 'name'] as const)
+    .required(),
   match: string().required().max(1100),
   material: string()
     .required()
@@ -57,7 +59,8 @@ export const finishesStep: StepKind<FinishesParameters> = {
       for (const { rule, matchesName } of tests) {
         if (rule.by === 'layer' && node.layer === rule.match) next.fill(rule.material);
         else if (matchesName?.(node.name)) next.fill(rule.material);
-        else if (rule.by === 'colour') node.materials.forEach((id, slot) => id === rule.match && (next[slot] = rule.material));
+        else if (rule.by === 'colour')
+          node.materials.forEach((id, slot) => id === rule.match && (next[slot] = rule.material));
       }
       return sameList(next, node) ? node : { ...node, materials: next };
     });

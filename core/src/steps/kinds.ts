@@ -29,12 +29,18 @@ const list: StepKind<never>[] = [
   reduceStep as StepKind<never>,
 ];
 
-export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(list.map((kind) => [kind.kind, kind as unknown as StepKind]));
+export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
+  list.map((kind) => [kind.kind, kind as unknown as StepKind]),
+);
 
 /** @throws PrismError `bad-parameters` for a kind that does not exist */
 export function stepKind(kind: string): StepKind {
   const found = STEP_KINDS.get(kind);
-  if (!found) throw new PrismError('bad-parameters', `There is no kind of step “${kind}”. Known: ${[...STEP_KINDS.keys()].join(', ')}.`);
+  if (!found)
+    throw new PrismError(
+      'bad-parameters',
+      `There is no kind of step “${kind}”. Known: ${[...STEP_KINDS.keys()].join(', ')}.`,
+    );
   return found;
 }
 
@@ -51,7 +57,9 @@ export const stepSchema = lazy((value: { kind?: string } | undefined) =>
   }).noUnknown(),
 );
 
-export const stepsSchema = array(stepSchema as never).required().max(500);
+export const stepsSchema = array(stepSchema as never)
+  .required()
+  .max(500);
 
 /**
  * Checks and fills a list of steps that came from outside.

@@ -18,8 +18,12 @@ export const pivotStep: StepKind<PivotParameters> = {
   version: 1,
   needs: 'manifest',
   schema: object({
-    place: string().oneOf(['box-centre', 'base-centre'] as const).required(),
-    of: string().oneOf(['parts', 'assemblies'] as const).required(),
+    place: string()
+      .oneOf(['box-centre', 'base-centre'] as const)
+      .required(),
+    of: string()
+      .oneOf(['parts', 'assemblies'] as const)
+      .required(),
   }),
   defaults: { place: 'base-centre', of: 'parts' },
 
@@ -71,7 +75,8 @@ function localBox(
     const figures = node.mesh ? scene.meshes[node.mesh] : undefined;
     if (figures) {
       const [x, y, z] = node.offset ?? [0, 0, 0];
-      for (const corner of corners(figures.bounds)) include(box, transformPoint(frame, [corner[0] + x, corner[1] + y, corner[2] + z]));
+      for (const corner of corners(figures.bounds))
+        include(box, transformPoint(frame, [corner[0] + x, corner[1] + y, corner[2] + z]));
     }
     for (const child of children.get(node.id) ?? []) {
       const edited = edit(child);

@@ -27,7 +27,9 @@ export const reduceStep: StepKind<ReduceParameters> = {
   version: 1,
   needs: 'geometry',
   schema: object({
-    until: string().oneOf(['share', 'deviation'] as const).required(),
+    until: string()
+      .oneOf(['share', 'deviation'] as const)
+      .required(),
     share: number().required().moreThan(0, 'Keep more than 0 % of the triangles.').max(1, 'Keep at most 100 %.'),
     deviation: number().required().min(1e-7, 'Allow at least 0.0001 mm.').max(10, 'Allow at most 10 m.'),
   }),
@@ -81,7 +83,13 @@ function targetOf({ until, share, deviation }: ReduceParameters): ReduceTarget {
 }
 
 function keyOf(scene: Scene, mesh: Hash, parameters: ReduceParameters): string {
-  return hashData(['reduce', reduceStep.version, mesh, scene.meshes[mesh].deviation?.from ?? mesh, targetOf(parameters)]);
+  return hashData([
+    'reduce',
+    reduceStep.version,
+    mesh,
+    scene.meshes[mesh].deviation?.from ?? mesh,
+    targetOf(parameters),
+  ]);
 }
 
 function workFor(scene: Scene, mesh: Hash, parameters: ReduceParameters): Work<'reduce'> {

@@ -17,7 +17,9 @@ export const renameStep: StepKind<RenameParameters> = {
   needs: 'manifest',
   schema: object({
     name: string().trim().required('Give a name.').max(1000),
-    of: string().oneOf(['picked', 'parts'] as const).required(),
+    of: string()
+      .oneOf(['picked', 'parts'] as const)
+      .required(),
   }),
   defaults: { name: '{name}', of: 'picked' },
 

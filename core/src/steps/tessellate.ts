@@ -25,7 +25,13 @@ const degrees = (value: number) => (value * Math.PI) / 180;
 
 /** Presets named after the purpose. The figures are common practice for parts of some metres. */
 export const TESSELLATION_PRESETS: readonly TessellationPreset[] = [
-  { preset: 'picture', title: 'Close-up picture', purpose: 'printed large, seen near', chord: 0.00005, angle: degrees(8) },
+  {
+    preset: 'picture',
+    title: 'Close-up picture',
+    purpose: 'printed large, seen near',
+    chord: 0.00005,
+    angle: degrees(8),
+  },
   { preset: 'near', title: 'Real time, near', purpose: 'within arm’s reach', chord: 0.0002, angle: degrees(16) },
   { preset: 'far', title: 'Real time, far', purpose: 'across a hall', chord: 0.001, angle: degrees(30) },
 ];
@@ -43,7 +49,10 @@ export const tessellateStep: StepKind<TessellateParameters> = {
   version: 1,
   needs: 'solids',
   schema: object({
-    chord: number().required().min(1e-6, 'The chord deviation must be at least 0.001 mm.').max(1, 'The chord deviation must be at most 1 m.'),
+    chord: number()
+      .required()
+      .min(1e-6, 'The chord deviation must be at least 0.001 mm.')
+      .max(1, 'The chord deviation must be at most 1 m.'),
     angle: number()
       .required()
       .min(degrees(0.99), 'The angle must be at least 1°.')

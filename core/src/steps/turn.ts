@@ -18,7 +18,11 @@ export const turnStep: StepKind<TurnParameters> = {
   title: 'Turn',
   version: 1,
   needs: 'manifest',
-  schema: object({ direction: string().oneOf(['z-to-y', 'y-to-z'] as const).required() }),
+  schema: object({
+    direction: string()
+      .oneOf(['z-to-y', 'y-to-z'] as const)
+      .required(),
+  }),
   defaults: { direction: 'z-to-y' },
 
   summary: ({ direction }) => (direction === 'z-to-y' ? 'z up → y up' : 'y up → z up'),

@@ -60,6 +60,7 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
       continue;
     }
     names++;
+    if (!row.box && !other.box) continue;
     if (sameBox(row.box, other.box)) sizes++;
     else note(`${row.path}: size or place differs`);
     if (row.materials === other.materials) materials++;
@@ -69,7 +70,12 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
   }
   const off = takeOff(scene);
   const foundTriangles = found.rows.reduce((sum, row) => sum + row.triangles, 0);
-  const count = (what: string, a: number, b: number): ReadBackCheck => ({ what, sent: String(a), found: String(b), holds: a === b });
+  const count = (what: string, a: number, b: number): ReadBackCheck => ({
+    what,
+    sent: String(a),
+    found: String(b),
+    holds: a === b,
+  });
   const total = sent.rows.length;
   const checks = [
     count('Parts with geometry', sent.parts, found.parts),
@@ -77,9 +83,9 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
     { ...count('Names in the same place', total, names), holds: names === total && found.rows.length === total },
     count('Distinct geometry', sent.geometries, found.geometries),
     count('Triangles drawn', off.triangles, foundTriangles),
-    count('Triangles, part by part', total, triangles),
-    count('Sizes and places', total, sizes),
-    count('Materials, part by part', total, materials),
+    count('Triangles, part by part', sent.parts, triangles),
+    count('Sizes and places', sent.parts, sizes),
+    count('Materials, part by part', sent.parts, materials),
   ];
   return { holds: checks.every((check) => check.holds), checks, differences };
 }
@@ -92,11 +98,15 @@ function pathIn(parentPath: string, name: string, seen: Map<string, number>): st
   return count > 1 ? `${path} (${count})` : path;
 }
 
-async function rowsOfScene(scene: Scene, blobs: BlobStore): Promise<{ rows: Row[]; parts: number; geometries: number }> {
+async function rowsOfScene(
+  scene: Scene,
+  blobs: BlobStore,
+): Promise<{ rows: Row[]; parts: number; geometries: number }> {
   const worlds = worldTransforms(scene);
   const positions = new Map<string, Float32Array>();
   for (const node of scene.nodes) {
-    if (node.mesh && !positions.has(node.mesh)) positions.set(node.mesh, unpackMesh(await blobs.get(node.mesh)).positions);
+    if (node.mesh && !positions.has(node.mesh))
+      positions.set(node.mesh, unpackMesh(await blobs.get(node.mesh)).positions);
   }
   const paths = new Map<number, string>();
   const seen = new Map<string, number>();
@@ -109,13 +119,26 @@ async function rowsOfScene(scene: Scene, blobs: BlobStore): Promise<{ rows: Row[
     if (!figures) return { path, triangles: 0, materials: '', box: undefined };
     parts++;
     geometries.add(`${node.mesh} ${node.offset?.join(' ') ?? ''}`);
-    const list = figures.slots.flatMap((count, slot) => (count > 0 ? [describe(scene.materials[materialOfSlot(node, slot)] ?? NO_MATERIAL)] : []));
-    return { path, triangles: figures.triangles, materials: list.join(', '), box: worldBox(scene, [node], worlds, (mesh) => positions.get(mesh)) };
+    const list = figures.slots.flatMap((count, slot) =>
+      count > 0 ? [describe(scene.materials[materialOfSlot(node, slot)] ?? NO_MATERIAL)] : [],
+    );
+    return {
+      path,
+      triangles: figures.triangles,
+      materials: list.join(', '),
+      box: worldBox(scene, [node], worlds, (mesh) => positions.get(mesh)),
+    };
   });
   return { rows, parts, geometries: geometries.size };
 }
 
-function describe(material: { name: string; baseColor: readonly number[]; opacity: number; metallic: number; roughness: number }): string {
+function describe(material: {
+  name: string;
+  baseColor: readonly number[];
+  opacity: number;
+  metallic: number;
+  roughness: number;
+}): string {
   const { name, baseColor, opacity, metallic, roughness } = material;
   return `${name} ${hexFromLinear(baseColor)} ${opacity} ${metallic} ${roughness}`;
 }
@@ -156,7 +179,8 @@ async function rowsOfGlb(bytes: Uint8Array): Promise<{ rows: Row[]; parts: numbe
       if (!position || measured.has(position)) continue;
       measured.add(position);
       const array = position.getArray() ?? [];
-      for (let i = 0; i < array.length; i += 3) include(box, transformPoint(world, [array[i], array[i + 1], array[i + 2]]));
+      for (let i = 0; i < array.length; i += 3)
+        include(box, transformPoint(world, [array[i], array[i + 1], array[i + 2]]));
     }
     rows.push({ path, triangles, materials: materials.join(', '), box: Number.isFinite(box.min[0]) ? box : undefined });
     for (const child of node.listChildren()) visit(child, path, world);
@@ -169,5 +193,8 @@ function sameBox(a: Box | undefined, b: Box | undefined): boolean {
   if (!a || !b) return a === b;
   const reach = Math.max(...[...a.min, ...a.max].map(Math.abs), 0.001);
   const tolerance = reach * FLOAT_SHARE;
-  return a.min.every((value, i) => Math.abs(value - b.min[i]) <= tolerance) && a.max.every((value, i) => Math.abs(value - b.max[i]) <= tolerance);
+  return (
+    a.min.every((value, i) => Math.abs(value - b.min[i]) <= tolerance) &&
+    a.max.every((value, i) => Math.abs(value - b.max[i]) <= tolerance)
+  );
 }

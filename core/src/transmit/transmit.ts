@@ -57,7 +57,10 @@ export async function deliver(scene: Scene, blobs: BlobStore, options: DeliveryO
   const writer = writerFor(options.target);
   if (!writer) throw new PrismError('bad-parameters', `There is no target “${options.target}”.`);
   if (!scene.nodes.some((node) => node.mesh)) {
-    throw new PrismError('no-geometry', 'Nothing has been tessellated yet, so there is nothing to send. Add a Tessellate step first.');
+    throw new PrismError(
+      'no-geometry',
+      'Nothing has been tessellated yet, so there is nothing to send. Add a Tessellate step first.',
+    );
   }
   const stage = (what: string, done: number) => {
     options.signal?.throwIfAborted();
@@ -77,7 +80,11 @@ export async function deliver(scene: Scene, blobs: BlobStore, options: DeliveryO
     unit: 'm',
     upAxis: 'y',
     sources: scene.sources.map(({ name, format, schema, unit }) => ({ name, format, schema, unit: unit.name })),
-    steps: options.steps.map((step) => ({ kind: step.kind, on: step.on, summary: stepKind(step.kind).summary(step.parameters) })),
+    steps: options.steps.map((step) => ({
+      kind: step.kind,
+      on: step.on,
+      summary: stepKind(step.kind).summary(step.parameters),
+    })),
     scene: { ...takeOff(scene), ...(bounds ? { bounds } : {}) },
     parts: partsOf(scene),
     readBack,
@@ -98,7 +105,9 @@ function partsOf(scene: Scene): TransmittalManifest['parts'] {
       return {
         path: paths.get(node.id) as string,
         layer: node.layer,
-        materials: figures.slots.flatMap((count, slot) => (count > 0 ? [scene.materials[materialOfSlot(node, slot)]?.name ?? 'none'] : [])),
+        materials: figures.slots.flatMap((count, slot) =>
+          count > 0 ? [scene.materials[materialOfSlot(node, slot)]?.name ?? 'none'] : [],
+        ),
         triangles: figures.triangles,
         ...(figures.deviation ? { deviation: figures.deviation.max } : {}),
       };
@@ -109,7 +118,8 @@ function partsOf(scene: Scene): TransmittalManifest['parts'] {
 export async function exactBounds(scene: Scene, blobs: BlobStore): Promise<Box | undefined> {
   const positions = new Map<string, Float32Array>();
   for (const node of scene.nodes) {
-    if (node.mesh && !positions.has(node.mesh)) positions.set(node.mesh, unpackMesh(await blobs.get(node.mesh)).positions);
+    if (node.mesh && !positions.has(node.mesh))
+      positions.set(node.mesh, unpackMesh(await blobs.get(node.mesh)).positions);
   }
   return worldBox(scene, scene.nodes, worldTransforms(scene), (mesh) => positions.get(mesh));
 }

@@ -44,7 +44,11 @@ export async function writeGlb(scene: Scene, blobs: BlobStore, name: string): Pr
     let geometry = geometries.get(geometryKey);
     if (!geometry) {
       const make = (array: Float32Array | Uint16Array | Uint32Array, type: 'VEC3' | 'SCALAR') =>
-        document.createAccessor().setArray(array as never).setType(type).setBuffer(buffer);
+        document
+          .createAccessor()
+          .setArray(array as never)
+          .setType(type)
+          .setBuffer(buffer);
       geometry = writeGeometry(unpackMesh(await blobs.get(hash)), node, make);
       geometries.set(geometryKey, geometry);
     }
@@ -55,7 +59,12 @@ export async function writeGlb(scene: Scene, blobs: BlobStore, name: string): Pr
       mesh = document.createMesh(node.name);
       for (const [i, { position, normal, indices }] of geometry.entries()) {
         mesh.addPrimitive(
-          document.createPrimitive().setAttribute('POSITION', position).setAttribute('NORMAL', normal).setIndices(indices).setMaterial(materialFor(ids[i])),
+          document
+            .createPrimitive()
+            .setAttribute('POSITION', position)
+            .setAttribute('NORMAL', normal)
+            .setIndices(indices)
+            .setMaterial(materialFor(ids[i])),
         );
       }
       meshes.set(key, mesh);

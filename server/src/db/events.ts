@@ -13,7 +13,16 @@ const MAX_PAYLOAD = 7500;
 export type JobEvent =
   | { type: 'job'; job: string }
   | { type: 'source'; job: string; source: string }
-  | { type: 'task'; job: string; task: string; kind: TaskKind; state: TaskState; progress?: Progress; error?: ErrorJson; result?: object }
+  | {
+      type: 'task';
+      job: string;
+      task: string;
+      kind: TaskKind;
+      state: TaskState;
+      progress?: Progress;
+      error?: ErrorJson;
+      result?: object;
+    }
   | { type: 'result'; job: string; key: string; value?: unknown }
   | { type: 'queued'; job: string }
   | { type: 'cancel'; job: string; task: string };

@@ -26,14 +26,19 @@ export interface JobSummary {
 /** A version was saved by somebody else in the meantime: the current one comes along. */
 export class VersionConflict extends PrismError {
   constructor(readonly current: JobVersion) {
-    super('conflict', `Somebody saved version ${current.number} in the meantime. Yours was not saved and nothing was overwritten.`);
+    super(
+      'conflict',
+      `Somebody saved version ${current.number} in the meantime. Yours was not saved and nothing was overwritten.`,
+    );
   }
 }
 
 export async function listJobs(db: Db): Promise<JobSummary[]> {
   const rows = await db
     .selectFrom('jobs')
-    .innerJoin('versions', (join) => join.onRef('versions.job', '=', 'jobs.id').onRef('versions.number', '=', 'jobs.version'))
+    .innerJoin('versions', (join) =>
+      join.onRef('versions.job', '=', 'jobs.id').onRef('versions.number', '=', 'jobs.version'),
+    )
     .select(['jobs.id', 'jobs.name', 'jobs.version', 'jobs.created_at', 'jobs.updated_at', 'versions.sources'])
     .orderBy('jobs.updated_at', 'desc')
     .execute();
@@ -49,12 +54,19 @@ export async function createJob(db: Db, name: string, id: string = randomUUID())
 }
 
 export async function renameJob(db: Db, id: string, name: string): Promise<void> {
-  const { numUpdatedRows } = await db.updateTable('jobs').set({ name, updated_at: new Date() }).where('id', '=', id).executeTakeFirst();
+  const { numUpdatedRows } = await db
+    .updateTable('jobs')
+    .set({ name, updated_at: new Date() })
+    .where('id', '=', id)
+    .executeTakeFirst();
   if (numUpdatedRows === 0n) throw noJob();
 }
 
 /** @throws PrismError `not-found` */
-export async function findJob(db: Db, id: string): Promise<{ id: string; name: string; version: JobVersion; newest: number }> {
+export async function findJob(
+  db: Db,
+  id: string,
+): Promise<{ id: string; name: string; version: JobVersion; newest: number }> {
   const job = await db.selectFrom('jobs').selectAll().where('id', '=', id).executeTakeFirst();
   if (!job) throw noJob();
   const version = await findVersion(db, id, job.version);
@@ -107,7 +119,13 @@ async function appendVersion(
     .select((e) => e.fn.max('number').as('last'))
     .where('job', '=', job)
     .executeTakeFirstOrThrow();
-  const next = { number: Number(last) + 1, parent: current.number, sources: current.sources, steps: current.steps, ...change };
+  const next = {
+    number: Number(last) + 1,
+    parent: current.number,
+    sources: current.sources,
+    steps: current.steps,
+    ...change,
+  };
   await insertVersion(trx, job, next);
   await moveTo(trx, job, next.number);
   return { ...next, made_at: new Date() };

@@ -61,7 +61,12 @@ export async function sourceFailed(db: Db, id: string, error: ErrorJson): Promis
 }
 
 /** Source scenes of a version, in its order; those still being read or unreadable are left out. */
-export async function sourceScenes(db: Db, blobs: BlobStore, job: string, ids: string[]): Promise<{ scenes: Scene[]; hashes: string[]; waiting: number }> {
+export async function sourceScenes(
+  db: Db,
+  blobs: BlobStore,
+  job: string,
+  ids: string[],
+): Promise<{ scenes: Scene[]; hashes: string[]; waiting: number }> {
   const rows = new Map((await listSources(db, job)).map((row) => [row.id, row]));
   const scenes: Scene[] = [];
   const hashes: string[] = [];

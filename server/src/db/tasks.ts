@@ -35,7 +35,15 @@ export async function enqueue(db: Db, job: string, kind: TaskKind, payload: Reco
   }
   const { id } = await db
     .insertInto('tasks')
-    .values({ job, kind, payload: JSON.stringify(payload), state: 'queued', progress: 'null', error: 'null', result: 'null' })
+    .values({
+      job,
+      kind,
+      payload: JSON.stringify(payload),
+      state: 'queued',
+      progress: 'null',
+      error: 'null',
+      result: 'null',
+    })
     .returning('id')
     .executeTakeFirstOrThrow();
   await tell(db, { type: 'queued', job });
@@ -71,7 +79,11 @@ export async function beat(db: Db, task: string, worker: string): Promise<boolea
 }
 
 export async function reportProgress(db: Db, task: Task, progress: Progress): Promise<void> {
-  await db.updateTable('tasks').set({ progress: JSON.stringify(progress) }).where('id', '=', task.id as never).execute();
+  await db
+    .updateTable('tasks')
+    .set({ progress: JSON.stringify(progress) })
+    .where('id', '=', task.id as never)
+    .execute();
   await tell(db, { type: 'task', job: task.job, task: task.id, kind: task.kind, state: 'running', progress });
 }
 
@@ -94,7 +106,8 @@ export async function finish(
     .where('id', '=', task.id as never)
     .where('state', '=', 'running')
     .executeTakeFirst();
-  if (numUpdatedRows > 0n) await tell(db, { type: 'task', job: task.job, task: task.id, kind: task.kind, state, ...outcome });
+  if (numUpdatedRows > 0n)
+    await tell(db, { type: 'task', job: task.job, task: task.id, kind: task.kind, state, ...outcome });
 }
 
 /** Marks a task as cancelled and tells its worker, which ends the work. Does nothing to a task that has ended. */
@@ -114,7 +127,11 @@ export async function cancelTask(db: Db, task: string): Promise<void> {
 /** @throws PrismError `not-found` */
 export async function findTask(db: Db, task: string) {
   const row = /^\d{1,18}$/.test(task)
-    ? await db.selectFrom('tasks').selectAll().where('id', '=', task as never).executeTakeFirst()
+    ? await db
+        .selectFrom('tasks')
+        .selectAll()
+        .where('id', '=', task as never)
+        .executeTakeFirst()
     : undefined;
   if (!row) throw new PrismError('not-found', 'There is no such task.');
   return row;
@@ -122,7 +139,15 @@ export async function findTask(db: Db, task: string) {
 
 /** Tasks that wait or run, and the latest of each kind that has ended. */
 export async function listTasks(db: Db, job: string) {
-  const { rows } = await sql<{ id: string; kind: TaskKind; state: TaskState; progress: Progress | null; error: ErrorJson | null; result: object | null; payload: object }>`
+  const { rows } = await sql<{
+    id: string;
+    kind: TaskKind;
+    state: TaskState;
+    progress: Progress | null;
+    error: ErrorJson | null;
+    result: object | null;
+    payload: object;
+  }>`
     select id::text, kind, state, progress, error, result, payload from tasks
     where job = ${job} and (state in ('queued', 'running') or id in (select max(id) from tasks where job = ${job} group by kind))
     order by id`.execute(db);
@@ -138,7 +163,12 @@ export async function releaseDead(db: Db, host: string): Promise<void> {
     try {
       process.kill(Number(pid), 0);
     } catch {
-      await db.updateTable('tasks').set({ state: 'queued', worker: null }).where('id', '=', id as never).where('worker', '=', worker).execute();
+      await db
+        .updateTable('tasks')
+        .set({ state: 'queued', worker: null })
+        .where('id', '=', id as never)
+        .where('worker', '=', worker)
+        .execute();
     }
   }
 }

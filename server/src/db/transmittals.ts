@@ -6,7 +6,11 @@ import type { TransmittalsTable } from './tables.ts';
 
 export async function addTransmittal(db: Db, transmittal: Insertable<TransmittalsTable>): Promise<void> {
   // A retried task writes its transmittal under the same id.
-  await db.insertInto('transmittals').values(transmittal).onConflict((conflict) => conflict.column('id').doNothing()).execute();
+  await db
+    .insertInto('transmittals')
+    .values(transmittal)
+    .onConflict((conflict) => conflict.column('id').doNothing())
+    .execute();
 }
 
 export function listTransmittals(db: Db, job: string) {

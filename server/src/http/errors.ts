@@ -25,7 +25,9 @@ export const answerErrors: Middleware = async (ctx, next) => {
     }
   } catch (thrown) {
     const error =
-      thrown instanceof ValidationError ? new PrismError('bad-parameters', thrown.message, { where: thrown.path }) : asPrismError(thrown);
+      thrown instanceof ValidationError
+        ? new PrismError('bad-parameters', thrown.message, { where: thrown.path })
+        : asPrismError(thrown);
     ctx.status = STATUS[error.code] ?? 500;
     if (ctx.status === 500) log.error({ err: thrown, path: ctx.path }, 'request failed');
     ctx.body = { error: error.toJSON(), ...(thrown instanceof VersionConflict ? { current: thrown.current } : {}) };

@@ -16,7 +16,8 @@ export function guard(names: readonly string[]): Middleware {
       const host = URL.canParse(origin) ? new URL(origin).host : '';
       if (host !== ctx.get('Host')) return refuse(ctx, 'Requests from other sites are refused.');
     }
-    if (site === 'cross-site' && ctx.get('Sec-Fetch-Mode') !== 'navigate') return refuse(ctx, 'Requests from other sites are refused.');
+    if (site === 'cross-site' && ctx.get('Sec-Fetch-Mode') !== 'navigate')
+      return refuse(ctx, 'Requests from other sites are refused.');
     return next();
   };
 }

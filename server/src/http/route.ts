@@ -30,11 +30,23 @@ export function describeRoutes(routes: readonly Route[]): object {
   const paths: Record<string, Record<string, object>> = {};
   for (const route of routes) {
     const path = route.path.replace(/:(\w+)/g, '{$1}');
-    const parameters = [...route.path.matchAll(/:(\w+)/g)].map(([, name]) => ({ name, in: 'path', required: true, schema: { type: 'string' } }));
+    const parameters = [...route.path.matchAll(/:(\w+)/g)].map(([, name]) => ({
+      name,
+      in: 'path',
+      required: true,
+      schema: { type: 'string' },
+    }));
     (paths[path] ??= {})[route.method] = {
       summary: route.summary,
       ...(parameters.length > 0 ? { parameters } : {}),
-      ...(route.body ? { requestBody: { required: true, content: { 'application/json': { schema: jsonSchema(route.body.describe()) } } } } : {}),
+      ...(route.body
+        ? {
+            requestBody: {
+              required: true,
+              content: { 'application/json': { schema: jsonSchema(route.body.describe()) } },
+            },
+          }
+        : {}),
       responses: {
         [String(route.status ?? 200)]: { description: route.answer },
         default: { description: 'An error: `{ error: { code, message, file?, where? } }`.' },
@@ -43,7 +55,11 @@ export function describeRoutes(routes: readonly Route[]): object {
   }
   return {
     openapi: '3.1.0',
-    info: { title: 'Noble Prism', version: '0.1.0', description: 'Jobs, sources, preparations and transmittals. Loopback only.' },
+    info: {
+      title: 'Noble Prism',
+      version: '0.1.0',
+      description: 'Jobs, sources, preparations and transmittals. Loopback only.',
+    },
     paths,
   };
 }
@@ -63,7 +79,14 @@ function jsonSchema(description: SchemaDescription | { type: string }): object {
       ...(required.length > 0 ? { required } : {}),
     };
   }
-  if (type === 'array') return { type, items: 'innerType' in description && description.innerType ? jsonSchema(description.innerType as SchemaDescription) : {} };
+  if (type === 'array')
+    return {
+      type,
+      items:
+        'innerType' in description && description.innerType
+          ? jsonSchema(description.innerType as SchemaDescription)
+          : {},
+    };
   if (['string', 'number', 'boolean'].includes(type)) return { type, ...one };
   return {};
 }

@@ -32,7 +32,8 @@ export const ROUTES: readonly Route[] = [
     body: object({ name: nameSchema }).noUnknown(),
     answer: 'The job.',
     status: 201,
-    handle: async (_ctx, { name }: { name: string }, services) => jobState(await createJob(services.db, name), services),
+    handle: async (_ctx, { name }: { name: string }, services) =>
+      jobState(await createJob(services.db, name), services),
   },
   {
     method: 'get',
@@ -67,26 +68,25 @@ export const ROUTES: readonly Route[] = [
       const { job } = ctx.params;
       const steps: Step[] = checkSteps(body.steps);
       const known = new Set((await listSources(services.db, job)).map((source) => source.id));
-      if (!body.sources.every((id) => known.has(id))) throw new PrismError('bad-parameters', 'A source of this version does not belong to the job.');
+      if (!body.sources.every((id) => known.has(id)))
+        throw new PrismError('bad-parameters', 'A source of this version does not belong to the job.');
       await saveVersion(services.db, job, body.base, { steps, sources: body.sources, note: body.note });
       await enqueue(services.db, job, 'evaluate', {});
       return changed(ctx, services);
     },
   },
-  ...(['undo', 'redo'] as const).map(
-    (way): Route => ({
-      method: 'post',
-      path: `/api/jobs/:job/${way}`,
-      summary: way === 'undo' ? 'Goes back one version' : 'Goes forward to the newest version made from this one',
-      body: object({ base }).noUnknown(),
-      answer: 'The job. 409 where there is nothing to go to, or `base` is no longer current.',
-      handle: async (ctx, body: { base: number }, services) => {
-        await (way === 'undo' ? undo : redo)(services.db, ctx.params.job, body.base);
-        await enqueue(services.db, ctx.params.job, 'evaluate', {});
-        return changed(ctx, services);
-      },
-    }),
-  ),
+  ...(['undo', 'redo'] as const).map((way): Route => ({
+    method: 'post',
+    path: `/api/jobs/:job/${way}`,
+    summary: way === 'undo' ? 'Goes back one version' : 'Goes forward to the newest version made from this one',
+    body: object({ base }).noUnknown(),
+    answer: 'The job. 409 where there is nothing to go to, or `base` is no longer current.',
+    handle: async (ctx, body: { base: number }, services) => {
+      await (way === 'undo' ? undo : redo)(services.db, ctx.params.job, body.base);
+      await enqueue(services.db, ctx.params.job, 'evaluate', {});
+      return changed(ctx, services);
+    },
+  })),
   {
     method: 'post',
     path: '/api/jobs/:job/evaluate',
@@ -102,9 +102,18 @@ export const ROUTES: readonly Route[] = [
     method: 'post',
     path: '/api/jobs/:job/results',
     summary: 'Looks up results of heavy work by key',
-    body: object({ keys: array(string().required().matches(/^[0-9a-f]{64}$/)).required().max(50_000) }).noUnknown(),
+    body: object({
+      keys: array(
+        string()
+          .required()
+          .matches(/^[0-9a-f]{64}$/),
+      )
+        .required()
+        .max(50_000),
+    }).noUnknown(),
     answer: 'An object with the results that are known.',
-    handle: async (_ctx, { keys }: { keys: string[] }, { db }) => Object.fromEntries(await new DatabaseMemo(db).get(keys)),
+    handle: async (_ctx, { keys }: { keys: string[] }, { db }) =>
+      Object.fromEntries(await new DatabaseMemo(db).get(keys)),
   },
   {
     method: 'post',
@@ -132,7 +141,8 @@ export const ROUTES: readonly Route[] = [
     handle: async (ctx, _body, { db, blobs }) => {
       const sent = await findTransmittal(db, ctx.params.transmittal);
       const { which } = ctx.params;
-      if (which !== 'file' && which !== 'manifest') throw new PrismError('not-found', 'A transmittal has a file and a manifest.');
+      if (which !== 'file' && which !== 'manifest')
+        throw new PrismError('not-found', 'A transmittal has a file and a manifest.');
       const name = which === 'file' ? sent.file_name : sent.file_name.replace(/\.[^.]*$/, '.manifest.json');
       ctx.set('Content-Disposition', `attachment; filename="${name}"`);
       ctx.type = which === 'manifest' ? 'application/json' : 'application/octet-stream';
@@ -184,6 +194,10 @@ async function changed(ctx: RouterContext, services: Services): Promise<unknown>
 
 async function jobState(id: string, { db }: Services): Promise<unknown> {
   const job = await findJob(db, id);
-  const [sources, tasks, transmittals] = await Promise.all([listSources(db, id), listTasks(db, id), listTransmittals(db, id)]);
+  const [sources, tasks, transmittals] = await Promise.all([
+    listSources(db, id),
+    listTasks(db, id),
+    listTransmittals(db, id),
+  ]);
   return { ...job, sources, tasks, transmittals };
 }

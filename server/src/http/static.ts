@@ -17,7 +17,8 @@ const TYPES: Record<string, string> = {
 
 export function serveWeb(folder: string): Middleware {
   return async (ctx, next) => {
-    if ((ctx.method !== 'GET' && ctx.method !== 'HEAD') || ctx.path === '/api' || ctx.path.startsWith('/api/')) return next();
+    if ((ctx.method !== 'GET' && ctx.method !== 'HEAD') || ctx.path === '/api' || ctx.path.startsWith('/api/'))
+      return next();
     const path = join(folder, normalize(decodePath(ctx.path)));
     const info = path.startsWith(folder) && extname(path) ? await stat(path).catch(() => undefined) : undefined;
     if (info?.isFile() && extname(path) !== '.html') {

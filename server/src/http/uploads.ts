@@ -60,8 +60,12 @@ export async function uploads({ db, blobs, config }: Services): Promise<Middlewa
 
 /** The last part of whatever path a client sent; only ever shown, never opened. */
 function fileName(given: string | null | undefined): string {
-  // eslint-disable-next-line no-control-regex
-  const name = (given ?? '').replace(/[\u0000-\u001f]/g, '').split(/[/\\]/).at(-1)?.trim().slice(0, 300);
+   
+  const name = (given ?? '')
+    .replace(/[\u0000-\u001f]/g, '')
+    .split(/[/\\]/)
+    .at(-1)
+    ?.trim()
+    .slice(0, 300);
   return name || 'file without a name';
 }
-

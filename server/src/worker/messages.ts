@@ -5,7 +5,4 @@ import type { Task } from '../db/tasks.ts';
 
 export type ToRunner = { task: Task } | { cancel: true };
 
-export type FromRunner =
-  | { progress: Progress }
-  | { done: Record<string, unknown> }
-  | { failed: ErrorJson };
+export type FromRunner = { progress: Progress } | { done: Record<string, unknown> } | { failed: ErrorJson };

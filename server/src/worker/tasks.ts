@@ -26,7 +26,12 @@ export interface RunnerContext {
   scenes: SceneMemo;
 }
 
-type Runner = (task: Task, context: RunnerContext, progress: (p: Progress) => void, signal: AbortSignal) => Promise<Record<string, unknown>>;
+type Runner = (
+  task: Task,
+  context: RunnerContext,
+  progress: (p: Progress) => void,
+  signal: AbortSignal,
+) => Promise<Record<string, unknown>>;
 
 const RUNNERS: Record<TaskKind, Runner> = { read, evaluate: evaluateJob, transmit };
 
@@ -34,7 +39,11 @@ export const runTask: Runner = (task, ...rest) => RUNNERS[task.kind](task, ...re
 
 const encoder = new TextEncoder();
 
-async function read(task: Task, { db, blobs }: RunnerContext, progress: (p: Progress) => void): Promise<Record<string, unknown>> {
+async function read(
+  task: Task,
+  { db, blobs }: RunnerContext,
+  progress: (p: Progress) => void,
+): Promise<Record<string, unknown>> {
   const id = String(task.payload.source);
   const source = await findSource(db, id);
   try {
@@ -126,4 +135,3 @@ async function transmit(task: Task, context: RunnerContext, progress: (p: Progre
   });
   return { transmittal: id };
 }
-

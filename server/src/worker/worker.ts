@@ -90,7 +90,12 @@ export class TaskWorker {
   #spawn(): ChildProcess {
     const child = fork(new URL('./runner.ts', import.meta.url), {
       execArgv: ['--import', 'tsx', '--max-old-space-size=6144'],
-      env: { ...process.env, DATABASE_URL: this.config.databaseUrl, DATA_DIR: this.config.dataDir, WARM: this.kinds.includes('evaluate') ? '1' : '' },
+      env: {
+        ...process.env,
+        DATABASE_URL: this.config.databaseUrl,
+        DATA_DIR: this.config.dataDir,
+        WARM: this.kinds.includes('evaluate') ? '1' : '',
+      },
       serialization: 'advanced',
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     });
@@ -107,13 +112,15 @@ export class TaskWorker {
     const ending = await this.#runInChild(task);
     if ('done' in ending) await finish(this.db, task, 'done', { result: ending.done });
     else if ('crashed' in ending) await finish(this.db, task, 'queued');
-    else if ('failed' in ending && ending.failed.code === 'internal' && task.attempt < MAX_ATTEMPTS) await finish(this.db, task, 'queued');
+    else if ('failed' in ending && ending.failed.code === 'internal' && task.attempt < MAX_ATTEMPTS)
+      await finish(this.db, task, 'queued');
     else if ('failed' in ending) await finish(this.db, task, 'failed', { error: ending.failed });
     if ((await memoryOf(this.#child?.pid)) > REPLACE_ABOVE) this.#child?.kill('SIGKILL');
   }
 
   #runInChild(task: Task): Promise<Ending> {
-    const child = (this.#child = this.#child && this.#child.exitCode === null && this.#child.signalCode === null ? this.#child : this.#spawn());
+    const child = (this.#child =
+      this.#child && this.#child.exitCode === null && this.#child.signalCode === null ? this.#child : this.#spawn());
     return new Promise((resolve) => {
       let cancelled = false;
       const kill = () => child.kill('SIGKILL');
@@ -125,14 +132,17 @@ export class TaskWorker {
       let graceTimer: NodeJS.Timeout | undefined;
       let reason = '';
       let sent = 0;
-      const watch = setInterval(async () => {
-        const alive = await beat(this.db, task.id, this.name).catch(() => true);
-        if (!alive && !cancelled) cancel();
-        if ((await memoryOf(child.pid)) > this.#limits.memory) {
-          reason = `it needed more than ${Math.round(this.#limits.memory / 1e9)} GB of memory`;
-          kill();
-        }
-      }, (HEARTBEAT_SECONDS * 1000) / 4);
+      const watch = setInterval(
+        async () => {
+          const alive = await beat(this.db, task.id, this.name).catch(() => true);
+          if (!alive && !cancelled) cancel();
+          if ((await memoryOf(child.pid)) > this.#limits.memory) {
+            reason = `it needed more than ${Math.round(this.#limits.memory / 1e9)} GB of memory`;
+            kill();
+          }
+        },
+        (HEARTBEAT_SECONDS * 1000) / 4,
+      );
       const limit = setTimeout(() => {
         reason = `it took longer than ${Math.round(this.#limits.time / 60_000)} minutes`;
         kill();
@@ -157,7 +167,13 @@ export class TaskWorker {
       };
       const onExit = (code: number | null, signal: string | null) => {
         this.#child = undefined;
-        if (reason) settle({ failed: { code: 'timed-out', message: `The task was stopped because ${reason}. Try coarser limits or fewer parts.` } });
+        if (reason)
+          settle({
+            failed: {
+              code: 'timed-out',
+              message: `The task was stopped because ${reason}. Try coarser limits or fewer parts.`,
+            },
+          });
         else settle({ crashed: signal ?? `code ${code}` });
       };
       child.on('message', onMessage as never);

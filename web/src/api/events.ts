@@ -5,7 +5,15 @@ import type { ErrorJson, Task } from './client.ts';
 export type JobEvent =
   | { type: 'job' }
   | { type: 'source'; source: string }
-  | { type: 'task'; task: string; kind: Task['kind']; state: Task['state']; progress?: Progress; error?: ErrorJson; result?: Task['result'] }
+  | {
+      type: 'task';
+      task: string;
+      kind: Task['kind'];
+      state: Task['state'];
+      progress?: Progress;
+      error?: ErrorJson;
+      result?: Task['result'];
+    }
   | { type: 'result'; key: string; value?: unknown };
 
 export interface Hearing {

@@ -37,13 +37,21 @@ export function upload(job: string, file: File, progress: (sent: number, total: 
   return { done, cancel: () => cancel() };
 }
 
-function explain(error: Error & { originalResponse?: { getBody(): string; getStatus(): number } | null }, name: string): PrismError {
+function explain(
+  error: Error & { originalResponse?: { getBody(): string; getStatus(): number } | null },
+  name: string,
+): PrismError {
   const response = error.originalResponse;
   try {
     const { error: known } = JSON.parse(response?.getBody() ?? '') as { error: { code: 'internal'; message: string } };
     return new PrismError(known.code, known.message, { file: name });
   } catch {
-    if (response?.getStatus() === 413) return new PrismError('too-large', `${name} is larger than the server takes.`, { file: name });
-    return new PrismError('internal', `${name} could not be sent: the server does not answer. Drop it again to go on where it stopped.`, { file: name });
+    if (response?.getStatus() === 413)
+      return new PrismError('too-large', `${name} is larger than the server takes.`, { file: name });
+    return new PrismError(
+      'internal',
+      `${name} could not be sent: the server does not answer. Drop it again to go on where it stopped.`,
+      { file: name },
+    );
   }
 }

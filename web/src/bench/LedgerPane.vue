@@ -28,7 +28,9 @@ const scroller = ref<HTMLElement>();
 const search = ref<HTMLInputElement>();
 
 const tree = computed(() => new LedgerTree(store.scene));
-const rows = computed(() => tree.value.rows({ expanded: expanded.value, filter: filter.value, sort: sort.value, descending: descending.value }));
+const rows = computed(() =>
+  tree.value.rows({ expanded: expanded.value, filter: filter.value, sort: sort.value, descending: descending.value }),
+);
 const hueOf = computed(() => {
   const out = new Map<number, string>();
   for (const band of props.bands) for (const node of band.nodes) out.set(node, band.hue);
@@ -36,7 +38,12 @@ const hueOf = computed(() => {
 });
 
 const virtual = useVirtualizer(
-  computed(() => ({ count: rows.value.length, getScrollElement: () => scroller.value ?? null, estimateSize: () => ROW, overscan: 12 })),
+  computed(() => ({
+    count: rows.value.length,
+    getScrollElement: () => scroller.value ?? null,
+    estimateSize: () => ROW,
+    overscan: 12,
+  })),
 );
 
 // A new model opens its first two levels.
@@ -54,13 +61,25 @@ type Column = { id: SortBy | 'material' | 'size'; title: string; unit?: string }
 const columns = computed<Column[]>(() => {
   switch (props.station) {
     case 'finishes':
-      return [{ id: 'layer', title: 'Layer' }, { id: 'material', title: 'Material' }];
+      return [
+        { id: 'layer', title: 'Layer' },
+        { id: 'material', title: 'Material' },
+      ];
     case 'arrange':
-      return [{ id: 'layer', title: 'Layer' }, { id: 'size', title: 'Longest side', unit: 'mm' }];
+      return [
+        { id: 'layer', title: 'Layer' },
+        { id: 'size', title: 'Longest', unit: 'mm' },
+      ];
     case 'lighten':
-      return [{ id: 'triangles', title: 'Triangles' }, { id: 'deviation', title: 'Off by', unit: 'mm' }];
+      return [
+        { id: 'triangles', title: 'Triangles' },
+        { id: 'deviation', title: 'Off by', unit: 'mm' },
+      ];
     default:
-      return [{ id: 'layer', title: 'Layer' }, { id: 'triangles', title: 'Triangles' }];
+      return [
+        { id: 'layer', title: 'Layer' },
+        { id: 'triangles', title: 'Triangles' },
+      ];
   }
 });
 
@@ -76,11 +95,18 @@ function cell(row: Row, column: Column): string {
       return off === undefined ? '' : (off * 1000).toFixed(2);
     }
     case 'material':
-      return node.kind === 'part' ? materialsOf(row).map((m) => m.name).join(', ') : '';
+      return node.kind === 'part'
+        ? materialsOf(row)
+            .map((m) => m.name)
+            .join(', ')
+        : '';
     case 'size': {
       const figures = node.mesh ? store.scene.meshes[node.mesh] : undefined;
       if (!figures) return '';
-      return formatNumber(Math.max(...figures.bounds.max.map((high, axis) => high - figures.bounds.min[axis])) * 1000, 4);
+      return formatNumber(
+        Math.max(...figures.bounds.max.map((high, axis) => high - figures.bounds.min[axis])) * 1000,
+        4,
+      );
     }
     default:
       return '';
@@ -208,7 +234,8 @@ watch(
       const parent = node.parent === null ? undefined : byId.get(node.parent);
       if (parent) next.add(parent.key);
       // The parent may itself stand in a gathered row.
-      for (const sibling of tree.value.children.get(parent?.parent ?? null) ?? []) if (parent) next.add(`${sibling.key}×`);
+      for (const sibling of tree.value.children.get(parent?.parent ?? null) ?? [])
+        if (parent) next.add(`${sibling.key}×`);
       node = parent;
     }
     expanded.value = next;
@@ -227,7 +254,14 @@ defineExpose({ focusSearch: () => search.value?.select() });
 <template>
   <section class="ledger" aria-label="Ledger">
     <div class="find">
-      <input ref="search" v-model="filter" type="search" placeholder="Find name, layer, material…" aria-label="Find in the ledger" @keydown.esc="filter = ''" />
+      <input
+        ref="search"
+        v-model="filter"
+        type="search"
+        placeholder="Find name, layer, material…"
+        aria-label="Find in the ledger"
+        @keydown.esc="filter = ''"
+      />
       <kbd>/</kbd>
     </div>
     <div
@@ -262,7 +296,11 @@ defineExpose({ focusSearch: () => search.value?.select() });
           :key="rows[item.index]?.key ?? item.index"
           role="row"
           class="line"
-          :class="{ selected: rows[item.index] && isSelected(rows[item.index]), hidden: isHidden(rows[item.index]), cursor: item.index === cursor }"
+          :class="{
+            selected: rows[item.index] && isSelected(rows[item.index]),
+            hidden: isHidden(rows[item.index]),
+            cursor: item.index === cursor,
+          }"
           :style="{ transform: `translateY(${item.start}px)` }"
           :aria-level="rows[item.index].depth + 1"
           :aria-expanded="rows[item.index].expandable ? rows[item.index].expanded : undefined"
@@ -279,10 +317,17 @@ defineExpose({ focusSearch: () => search.value?.select() });
               @click.stop="toggle(rows[item.index])"
               @dblclick.stop
             >
-              <svg viewBox="0 0 8 8" aria-hidden="true"><path :d="rows[item.index].expanded ? 'M0.500 2h7L4 7z' : 'M2 0.500v7L7 4z'" fill="currentColor" /></svg>
+              <svg viewBox="0 0 8 8" aria-hidden="true">
+                <path :d="rows[item.index].expanded ? 'M0.500 2h7L4 7z' : 'M2 0.500v7L7 4z'" fill="currentColor" />
+              </svg>
             </button>
             <span v-else class="fold" />
-            <span v-if="rows[item.index].node.kind === 'part'" class="swatch" :style="{ background: hueOf.get(rows[item.index].node.id) ?? 'transparent' }" :class="{ open: !hueOf.has(rows[item.index].node.id) }" />
+            <span
+              v-if="rows[item.index].node.kind === 'part'"
+              class="swatch"
+              :style="{ background: hueOf.get(rows[item.index].node.id) ?? 'transparent' }"
+              :class="{ open: !hueOf.has(rows[item.index].node.id) }"
+            />
             <input
               v-if="renaming === rows[item.index].key"
               v-model="newName"
@@ -296,15 +341,30 @@ defineExpose({ focusSearch: () => search.value?.select() });
               @blur="endRename(rows[item.index], true)"
             />
             <template v-else>
-              <span class="text" :title="rows[item.index].node.occurrence ? `${rows[item.index].node.name} (${rows[item.index].node.occurrence})` : rows[item.index].node.name">{{ rows[item.index].node.name }}</span>
+              <span
+                class="text"
+                :title="
+                  rows[item.index].node.occurrence
+                    ? `${rows[item.index].node.name} (${rows[item.index].node.occurrence})`
+                    : rows[item.index].node.name
+                "
+                >{{ rows[item.index].node.name }}</span
+              >
               <span v-if="rows[item.index].gathered" class="times">×{{ rows[item.index].nodes.length }}</span>
               <span v-if="rows[item.index].node.problem" class="problem" :title="rows[item.index].node.problem">!</span>
             </template>
           </div>
-          <div v-for="column in columns" :key="column.id" role="gridcell" :class="{ number: isNumber(column), layer: column.id === 'layer' }">
+          <div
+            v-for="column in columns"
+            :key="column.id"
+            role="gridcell"
+            :class="{ number: isNumber(column), layer: column.id === 'layer' }"
+          >
             <template v-if="column.id === 'material'">
               <span
-                v-for="material in rows[item.index].node.kind === 'part' ? materialsOf(rows[item.index]).slice(0, 3) : []"
+                v-for="material in rows[item.index].node.kind === 'part'
+                  ? materialsOf(rows[item.index]).slice(0, 3)
+                  : []"
                 :key="material.id"
                 class="chip"
                 :style="{ background: hexFromLinear(material.baseColor) }"
@@ -357,7 +417,10 @@ defineExpose({ focusSearch: () => search.value?.select() });
   position: relative;
 }
 .scroll:focus-visible {
-  outline-offset: -2px;
+  outline: none;
+}
+.scroll:focus-visible .head {
+  box-shadow: inset 0 2px var(--iris);
 }
 .head,
 .line {

@@ -12,7 +12,11 @@ const isAngle = () => props.unit === '°';
 const isShare = () => props.unit === '%';
 
 function show(): void {
-  const value = isAngle() ? (props.modelValue * 180) / Math.PI : isShare() ? props.modelValue * 100 : props.modelValue / (metresPer(props.unit) ?? 1);
+  const value = isAngle()
+    ? (props.modelValue * 180) / Math.PI
+    : isShare()
+      ? props.modelValue * 100
+      : props.modelValue / (metresPer(props.unit) ?? 1);
   text.value = formatNumber(value, 4).replaceAll('\u2009', '');
 }
 watch(() => props.modelValue, show, { immediate: true });
@@ -28,7 +32,8 @@ function commit(): void {
   const value = parse(text.value);
   const low = props.min ?? -Infinity;
   const high = props.max ?? Infinity;
-  if (value === undefined || !Number.isFinite(value)) wrong.value = `Not a ${isAngle() ? 'angle' : isShare() ? 'share' : 'length'}: try ${isAngle() ? '16°' : isShare() ? '50 %' : `0.2 ${props.unit}`}.`;
+  if (value === undefined || !Number.isFinite(value))
+    wrong.value = `Not a ${isAngle() ? 'angle' : isShare() ? 'share' : 'length'}: try ${isAngle() ? '16°' : isShare() ? '50 %' : `0.2 ${props.unit}`}.`;
   else if (value < low || value > high) wrong.value = 'Outside what makes sense here.';
   else {
     wrong.value = '';
@@ -41,7 +46,15 @@ function commit(): void {
 <template>
   <div>
     <span class="line-field">
-      <input :id="id" v-model="text" inputmode="decimal" autocomplete="off" :aria-invalid="wrong ? 'true' : undefined" @change="commit" @keydown.enter="commit" />
+      <input
+        :id="id"
+        v-model="text"
+        inputmode="decimal"
+        autocomplete="off"
+        :aria-invalid="wrong ? 'true' : undefined"
+        @change="commit"
+        @keydown.enter="commit"
+      />
       <span class="unit">{{ unit }}</span>
     </span>
     <small v-if="wrong" class="bad" role="alert">{{ wrong }}</small>

@@ -17,10 +17,18 @@ const selection = useSelection();
 const layers = computed(() => [...new Set(store.scene.nodes.flatMap((node) => node.layer ?? []))].sort());
 const options = computed(() => [
   { value: 'all', label: 'everything' },
-  { value: 'picked', label: props.modelValue.by === 'picked' ? describeSelector(props.modelValue) : `what is selected (${selection.nodes.length})`, disabled: props.modelValue.by !== 'picked' && selection.nodes.length === 0 },
+  {
+    value: 'picked',
+    label:
+      props.modelValue.by === 'picked'
+        ? describeSelector(props.modelValue)
+        : `what is selected (${selection.nodes.length})`,
+    disabled: props.modelValue.by !== 'picked' && selection.nodes.length === 0,
+  },
   ...layers.value.map((layer) => ({ value: `layer ${layer}`, label: `layer ${layer}` })),
   { value: 'name', label: 'by name pattern' },
-  ...(['all', 'picked', 'layer', 'name'].includes(props.modelValue.by) && !(props.modelValue.by === 'layer' && props.modelValue.layers.length > 1)
+  ...(['all', 'picked', 'layer', 'name'].includes(props.modelValue.by) &&
+  !(props.modelValue.by === 'layer' && props.modelValue.layers.length > 1)
     ? []
     : [{ value: 'other', label: describeSelector(props.modelValue) }]),
 ]);
@@ -31,7 +39,9 @@ const value = computed(() => {
 });
 const count = computed(() => {
   const ids = select(store.scene, props.modelValue);
-  return store.scene.nodes.filter((node) => ids.has(node.id) && (props.assemblies ? node.kind === 'assembly' : node.kind === 'part')).length;
+  return store.scene.nodes.filter(
+    (node) => ids.has(node.id) && (props.assemblies ? node.kind === 'assembly' : node.kind === 'part'),
+  ).length;
 });
 
 function choose(next: string): void {
@@ -44,7 +54,16 @@ function choose(next: string): void {
 
 <template>
   <div>
-    <Select :label-id="id" :aria-labelledby="`${id}-label`" :model-value="value" :options="options" option-value="value" option-label="label" option-disabled="disabled" @update:model-value="choose" />
+    <Select
+      :label-id="id"
+      :aria-labelledby="`${id}-label`"
+      :model-value="value"
+      :options="options"
+      option-value="value"
+      option-label="label"
+      option-disabled="disabled"
+      @update:model-value="choose"
+    />
     <span v-if="modelValue.by === 'name'" class="line-field">
       <input
         :value="modelValue.pattern"
@@ -54,10 +73,21 @@ function choose(next: string): void {
         @change="emit('update:modelValue', { by: 'name', pattern: ($event.target as HTMLInputElement).value || '*' })"
       />
     </span>
-    <button v-if="selection.nodes.length > 0 && modelValue.by === 'picked' && [...selection.keys].join() !== modelValue.keys.join()" class="plain again" @click="choose('picked')">
+    <button
+      v-if="
+        selection.nodes.length > 0 &&
+        modelValue.by === 'picked' &&
+        [...selection.keys].join() !== modelValue.keys.join()
+      "
+      class="plain again"
+      @click="choose('picked')"
+    >
       Take the selection ({{ selection.nodes.length }})
     </button>
-    <small class="quiet">{{ formatCount(count) }} {{ assemblies ? (count === 1 ? 'assembly' : 'assemblies') : count === 1 ? 'part' : 'parts' }}</small>
+    <small class="quiet"
+      >{{ formatCount(count) }}
+      {{ assemblies ? (count === 1 ? 'assembly' : 'assemblies') : count === 1 ? 'part' : 'parts' }}</small
+    >
   </div>
 </template>
 

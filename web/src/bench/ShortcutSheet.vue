@@ -45,13 +45,22 @@ const groups: { title: string; keys: [string, string][] }[] = [
 </script>
 
 <template>
-  <Dialog :visible="visible" modal header="Keyboard" dismissable-mask :style="{ width: '640px' }" @update:visible="emit('update:visible', $event)">
+  <Dialog
+    :visible="visible"
+    modal
+    header="Keyboard"
+    dismissable-mask
+    :style="{ width: '640px' }"
+    @update:visible="emit('update:visible', $event)"
+  >
     <div class="sheet">
       <section v-for="group in groups" :key="group.title">
         <p class="caps">{{ group.title }}</p>
         <dl>
           <template v-for="[keys, what] in group.keys" :key="keys">
-            <dt><kbd>{{ keys }}</kbd></dt>
+            <dt>
+              <kbd>{{ keys }}</kbd>
+            </dt>
             <dd>{{ what }}</dd>
           </template>
         </dl>

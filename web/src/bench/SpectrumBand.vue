@@ -51,7 +51,15 @@ function key(event: KeyboardEvent): void {
 
 <template>
   <section class="spectrum" aria-label="Spectrum">
-    <div ref="strip" class="strip" tabindex="0" role="listbox" aria-label="Triangles by part, most first. Arrow keys go from part to part." @keydown="key" @pointerleave="over = undefined">
+    <div
+      ref="strip"
+      class="strip"
+      tabindex="0"
+      role="listbox"
+      aria-label="Triangles by part, most first. Arrow keys go from part to part."
+      @keydown="key"
+      @pointerleave="over = undefined"
+    >
       <button
         v-for="{ band, left, width: wide } in drawn"
         :key="band.key"
@@ -67,9 +75,14 @@ function key(event: KeyboardEvent): void {
     </div>
     <p class="caption">
       <span v-if="over">
-        <span class="dot" :style="{ background: over.hue }" />{{ over.name }}<template v-if="over.nodes.length > 1"> ×{{ over.nodes.length }}</template>: {{ formatCount(over.triangles) }} triangles, {{ ((100 * over.triangles) / (total || 1)).toFixed(1) }} %
+        <span class="dot" :style="{ background: over.hue }" />{{ over.name
+        }}<template v-if="over.nodes.length > 1"> ×{{ over.nodes.length }}</template
+        >: {{ formatCount(over.triangles) }} triangles, {{ ((100 * over.triangles) / (total || 1)).toFixed(1) }} %
       </span>
-      <span v-else-if="total">Triangles by part · {{ formatCount(figures.triangles) }} drawn, {{ formatCount(figures.uniqueTriangles) }} distinct</span>
+      <span v-else-if="total"
+        >Triangles by part · {{ formatCount(figures.triangles) }} drawn,
+        {{ formatCount(figures.uniqueTriangles) }} distinct</span
+      >
       <span v-else class="quiet">The spectrum shows where the triangles are, once there are any.</span>
     </p>
   </section>

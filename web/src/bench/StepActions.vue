@@ -4,13 +4,22 @@ import type { Step } from '@noble-prism/core/steps/kinds';
 import type { StepReport } from '@noble-prism/core/preparation/evaluate';
 import { formatCount } from '@noble-prism/core/units';
 
-defineProps<{ editing?: Step; report?: StepReport; changed: boolean; error: string; add?: string; closable?: boolean }>();
+defineProps<{
+  editing?: Step;
+  report?: StepReport;
+  changed: boolean;
+  error: string;
+  add?: string;
+  closable?: boolean;
+}>();
 const emit = defineEmits<{ save: []; close: [] }>();
 </script>
 
 <template>
   <div class="actions">
-    <button class="act first" :disabled="editing && !changed" @click="emit('save')">{{ editing ? 'Apply change' : (add ?? 'Add step') }}</button>
+    <button class="act first" :disabled="editing && !changed" @click="emit('save')">
+      {{ editing ? 'Apply change' : (add ?? 'Add step') }}
+    </button>
     <button v-if="editing && closable !== false" class="act" @click="emit('close')">New step instead</button>
   </div>
   <p v-if="error" class="bad" role="alert">{{ error }}</p>
@@ -18,7 +27,9 @@ const emit = defineEmits<{ save: []; close: [] }>();
     <p v-if="!editing.on" class="quiet note">This step is switched off.</p>
     <p v-else-if="report.pending" class="quiet note">{{ formatCount(report.pending) }} parts are being computed.</p>
     <p v-else-if="report.matched === 0" class="warn note">No part matches this rule.</p>
-    <p v-if="report.lost.length" class="warn note">{{ report.lost.length }} picked rows are no longer in the sources: {{ report.lost.slice(0, 2).join(', ') }}</p>
+    <p v-if="report.lost.length" class="warn note">
+      {{ report.lost.length }} picked rows are no longer in the sources: {{ report.lost.slice(0, 2).join(', ') }}
+    </p>
     <ul v-if="report.problems.length" class="problems">
       <li v-for="problem in report.problems.slice(0, 8)" :key="problem" class="warn">{{ problem }}</li>
       <li v-if="report.problems.length > 8" class="quiet">and {{ report.problems.length - 8 }} more</li>

@@ -27,7 +27,9 @@ function tip(step: Step): string {
   const entry = report(step);
   if (!step.on) return 'Switched off';
   if (!entry) return '';
-  const lines = [`Changed ${formatCount(entry.changed)} of ${formatCount(entry.matched)} rows; ${formatCount(entry.triangles)} triangles after it`];
+  const lines = [
+    `Changed ${formatCount(entry.changed)} of ${formatCount(entry.matched)} rows; ${formatCount(entry.triangles)} triangles after it`,
+  ];
   if (entry.pending) lines.push(`${formatCount(entry.pending)} parts still being computed`);
   if (entry.lost.length) lines.push(`${entry.lost.length} picked rows are no longer there`);
   lines.push(...entry.problems.slice(0, 4));
@@ -36,7 +38,12 @@ function tip(step: Step): string {
 
 const troubled = (step: Step) => {
   const entry = report(step);
-  return entry !== undefined && (entry.problems.length > 0 || entry.lost.length > 0 || (step.on && entry.matched === 0 && store.scene.nodes.length > 0));
+  return (
+    entry !== undefined &&
+    (entry.problems.length > 0 ||
+      entry.lost.length > 0 ||
+      (step.on && entry.matched === 0 && store.scene.nodes.length > 0))
+  );
 };
 
 function open(step: Step): void {
@@ -74,7 +81,12 @@ function over(event: DragEvent, index: number): void {
       <li
         v-for="(step, index) in store.steps"
         :key="step.id"
-        :class="{ open: openStep === step.id, off: !step.on, before: target === index, after: target === index + 1 && index === store.steps.length - 1 }"
+        :class="{
+          open: openStep === step.id,
+          off: !step.on,
+          before: target === index,
+          after: target === index + 1 && index === store.steps.length - 1,
+        }"
         draggable="true"
         @dragstart="dragged = step.id"
         @dragend="dragged = target = undefined"
@@ -88,21 +100,52 @@ function over(event: DragEvent, index: number): void {
           :title="step.on ? 'Switch off' : 'Switch on'"
           @change="changeSteps.toggle(step.id)"
         />
-        <button class="words" :title="tip(step)" :aria-expanded="openStep === step.id" @click="open(step)" @keydown="key($event, step)">
+        <button
+          class="words"
+          :title="tip(step)"
+          :aria-expanded="openStep === step.id"
+          @click="open(step)"
+          @keydown="key($event, step)"
+        >
           <b>{{ stepKind(step.kind).title }}</b> <span>{{ summary(step) }}</span>
           <i v-if="troubled(step)" class="warn" aria-label="has problems">!</i>
         </button>
         <span v-if="openStep === step.id" class="tools">
-          <button class="plain" :disabled="index === 0" aria-label="Move earlier" title="Move earlier (Alt ←)" @click="changeSteps.move(step.id, -1)">‹</button>
-          <button class="plain" :disabled="index === store.steps.length - 1" aria-label="Move later" title="Move later (Alt →)" @click="changeSteps.move(step.id, 1)">›</button>
-          <button class="plain bad" aria-label="Delete step" title="Delete step (Del)" @click="changeSteps.remove(step.id)">×</button>
+          <button
+            class="plain"
+            :disabled="index === 0"
+            aria-label="Move earlier"
+            title="Move earlier (Alt ←)"
+            @click="changeSteps.move(step.id, -1)"
+          >
+            ‹
+          </button>
+          <button
+            class="plain"
+            :disabled="index === store.steps.length - 1"
+            aria-label="Move later"
+            title="Move later (Alt →)"
+            @click="changeSteps.move(step.id, 1)"
+          >
+            ›
+          </button>
+          <button
+            class="plain bad"
+            aria-label="Delete step"
+            title="Delete step (Del)"
+            @click="changeSteps.remove(step.id)"
+          >
+            ×
+          </button>
         </span>
       </li>
       <li v-if="!store.steps.length" class="none quiet">No steps: the sources as they came. Add one at a station.</li>
     </ol>
     <div class="history">
       <button class="plain" :disabled="!store.canUndo" title="Undo (Ctrl Z)" @click="store.move('undo')">Undo</button>
-      <button class="plain" :disabled="!store.canRedo" title="Redo (Ctrl Shift Z)" @click="store.move('redo')">Redo</button>
+      <button class="plain" :disabled="!store.canRedo" title="Redo (Ctrl Shift Z)" @click="store.move('redo')">
+        Redo
+      </button>
     </div>
   </footer>
 </template>
@@ -133,6 +176,11 @@ li {
   padding: 0 10px;
   border-left: 1px solid var(--rule);
   border-top: 2px solid transparent;
+  flex: 0 1 auto;
+  min-width: 126px;
+  max-width: 164px;
+}
+li.open {
   flex: none;
   max-width: 300px;
 }
@@ -154,6 +202,7 @@ li.off .words {
   text-decoration: line-through;
 }
 li.none {
+  flex: none;
   max-width: none;
 }
 input {

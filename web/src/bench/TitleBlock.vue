@@ -19,7 +19,11 @@ const route = useRoute();
 
 const worlds = computed(() => worldTransforms(store.scene));
 const all = computed(() => takeOff(store.scene));
-const chosen = computed(() => (selection.parts.length > 0 || selection.nodes.length > 0 ? selection.parts : store.scene.nodes.filter((n) => n.kind === 'part')));
+const chosen = computed(() =>
+  selection.parts.length > 0 || selection.nodes.length > 0
+    ? selection.parts
+    : store.scene.nodes.filter((n) => n.kind === 'part'),
+);
 const box = computed(() => {
   void props.arrivals;
   return worldBox(store.scene, chosen.value, worlds.value, props.positionsOf);
@@ -31,7 +35,9 @@ const fromOrigin = computed(() => {
     const world = worlds.value.get(selection.nodes[0].id);
     if (world) return Math.hypot(world[12], world[13], world[14]);
   }
-  return box.value ? Math.hypot(...box.value.max.map((high, axis) => (high + (box.value?.min[axis] ?? 0)) / 2)) : undefined;
+  return box.value
+    ? Math.hypot(...box.value.max.map((high, axis) => (high + (box.value?.min[axis] ?? 0)) / 2))
+    : undefined;
 });
 const figures = computed(() => {
   if (selection.nodes.length === 0) return { triangles: all.value.triangles, calls: all.value.drawCalls };
@@ -40,12 +46,19 @@ const figures = computed(() => {
 });
 const heading = computed(() => {
   const { nodes } = selection;
-  if (nodes.length === 0) return { title: store.job?.name ?? '', path: `${formatCount(all.value.parts)} parts, ${formatCount(all.value.meshes)} distinct` };
+  if (nodes.length === 0)
+    return {
+      title: store.job?.name ?? '',
+      path: `${formatCount(all.value.parts)} parts, ${formatCount(all.value.meshes)} distinct`,
+    };
   const names = new Set(nodes.map((node) => node.name));
-  const title = names.size === 1 ? `${[...names][0]}${nodes.length > 1 ? ` ×${nodes.length}` : ''}` : `${nodes.length} rows selected`;
+  const title =
+    names.size === 1
+      ? `${[...names][0]}${nodes.length > 1 ? ` ×${nodes.length}` : ''}`
+      : `${nodes.length} rows selected`;
   const byId = new Map(store.scene.nodes.map((node) => [node.id, node]));
   const path: string[] = [];
-  for (let up = nodes[0].parent; up !== null && nodes.length === 1; ) {
+  for (let up = nodes[0].parent; up !== null && nodes.length === 1;) {
     const parent = byId.get(up);
     if (!parent) break;
     path.unshift(parent.name);
@@ -57,7 +70,9 @@ const materials = computed(() => {
   const names = new Set<string>();
   for (const node of chosen.value) {
     const slots = node.mesh ? store.scene.meshes[node.mesh].slots : [1];
-    slots.forEach((count, slot) => count && names.add(store.scene.materials[materialOfSlot(node, slot)]?.name ?? 'none'));
+    slots.forEach(
+      (count, slot) => count && names.add(store.scene.materials[materialOfSlot(node, slot)]?.name ?? 'none'),
+    );
     if (names.size > 3) break;
   }
   return names.size > 3 ? 'several' : [...names].join(', ');
@@ -85,21 +100,20 @@ function go(station: string): void {
       <small class="path">{{ heading.path || '\u00a0' }}</small>
     </button>
     <button class="cell size" title="Frame this (F)" @click="selection.frame">
-      <small>Size</small>
       <span v-if="size">{{ describeSize(size, unit) }}</span>
       <span v-else>–</span>
-      <small v-if="size">{{ describeSize(size, 'm') }}</small>
+      <small>{{ size ? describeSize(size, 'm') : 'Size' }}</small>
     </button>
-    <button class="cell" title="Pivots are set in Arrange" @click="go('arrange')">
-      <small>{{ selection.nodes.length === 1 ? 'Pivot from origin' : 'Centre from origin' }}</small>
-      <span>{{ fromOrigin === undefined ? '–' : formatLength(fromOrigin, 'm') }}</span>
+    <button class="cell" title="Distance from the origin. Pivots are set in Arrange" @click="go('arrange')">
+      <small>{{ selection.nodes.length === 1 ? 'Pivot at' : 'Centre at' }}</small>
+      <span>{{ fromOrigin === undefined ? '–' : `${formatLength(fromOrigin, 'm')} off` }}</span>
     </button>
     <button class="cell" title="Turned in Arrange" @click="go('arrange')">
       <small>Unit, up</small>
       <span>{{ upAxes }}</span>
     </button>
     <button class="cell" title="Reduced in Lighten" @click="go('lighten')">
-      <small>Triangles, draw calls</small>
+      <small>Triangles · calls</small>
       <span>{{ formatCount(figures.triangles) }} · {{ formatCount(figures.calls) }}</span>
     </button>
     <button class="cell" title="Assigned in Finishes" @click="go('finishes')">
@@ -118,9 +132,9 @@ function go(station: string): void {
   position: absolute;
   right: 0;
   bottom: 0;
-  width: min(560px, 100%);
+  width: min(548px, 100%);
   display: grid;
-  grid-template-columns: 1fr 1fr 1.15fr 1.25fr 0.95fr;
+  grid-template-columns: 0.9fr 0.95fr 1.15fr 1fr 1.1fr;
   background: var(--raised);
   border-top: 1px solid var(--ink);
   border-left: 1px solid var(--ink);
@@ -132,7 +146,7 @@ function go(station: string): void {
   background: none;
   border: 0;
   border-right: 1px solid var(--rule);
-  padding: 5px 10px;
+  padding: 3px 9px;
   min-width: 0;
   cursor: pointer;
   line-height: 1.32;
@@ -168,6 +182,7 @@ strong,
   white-space: nowrap;
 }
 small {
+  white-space: nowrap;
   color: var(--ink-2);
   font-size: 11px;
 }

@@ -14,7 +14,9 @@ const store = useJob();
 const router = useRouter();
 const figures = computed(() => takeOff(store.scene));
 const rules = computed(() =>
-  store.steps.filter((step) => step.kind === 'finishes' && step.on).reduce((sum, step) => sum + (step.parameters as { rules: unknown[] }).rules.length, 0),
+  store.steps
+    .filter((step) => step.kind === 'finishes' && step.on)
+    .reduce((sum, step) => sum + (step.parameters as { rules: unknown[] }).rules.length, 0),
 );
 const worst = computed(() => {
   const deviations = Object.values(store.scene.meshes).map((mesh) => mesh.deviation?.max ?? 0);
@@ -26,12 +28,17 @@ const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
   const count = store.sources.length;
   const sent = store.job?.transmittals ?? [];
   return {
-    receive: failed ? { text: `${failed} not readable`, tone: 'bad' } : { text: `${count} ${count === 1 ? 'source' : 'sources'}` },
+    receive: failed
+      ? { text: `${failed} not readable`, tone: 'bad' }
+      : { text: `${count} ${count === 1 ? 'source' : 'sources'}` },
     arrange: { text: `${formatCount(figures.value.parts)} parts` },
     finishes: { text: rules.value ? `${rules.value} ${rules.value === 1 ? 'rule' : 'rules'}` : 'as received' },
     lighten: { text: worst.value ? `≤ ${(worst.value * 1000).toFixed(2)} mm off` : 'not reduced' },
     transmit: sent.length
-      ? { text: `${sent.length} sent${sent[0].read_back.holds ? ', holds' : ', differs'}`, tone: sent[0].read_back.holds ? 'good' : 'bad' }
+      ? {
+          text: `${sent.length} sent${sent[0].read_back.holds ? ', holds' : ', differs'}`,
+          tone: sent[0].read_back.holds ? 'good' : 'bad',
+        }
       : { text: 'nothing sent' },
   };
 });
@@ -73,10 +80,20 @@ function go(id: string): void {
         @keydown.esc.stop="editing = false"
         @vue:mounted="selectAll"
       />
-      <h1 v-else :title="store.job?.name" tabindex="0" role="button" aria-label="Rename the job" @dblclick="edit" @keydown.enter="edit">
+      <h1
+        v-else
+        :title="store.job?.name"
+        tabindex="0"
+        role="button"
+        aria-label="Rename the job"
+        @dblclick="edit"
+        @keydown.enter="edit"
+      >
         {{ store.job?.name }}
       </h1>
-      <span class="quiet version" title="Version of the preparation; undo and redo move between versions">v{{ store.job?.version.number }}</span>
+      <span class="quiet version" title="Version of the preparation; undo and redo move between versions"
+        >v{{ store.job?.version.number }}</span
+      >
     </div>
     <nav aria-label="Stations">
       <button
@@ -86,18 +103,25 @@ function go(id: string): void {
         :title="`${station.lead} Key ${station.key}`"
         @click="go(station.id)"
       >
-        <span><span class="key">{{ station.key }}</span>{{ station.title }}</span>
+        <span
+          ><span class="key">{{ station.key }}</span
+          >{{ station.title }}</span
+        >
         <small :class="notes[station.id].tone">{{ notes[station.id].text }}</small>
       </button>
     </nav>
     <div class="tasks" role="status" aria-live="polite">
       <span v-if="store.offline" class="bad">Server out of reach, trying again</span>
       <template v-else-if="sending">
-        <span class="what">Sending {{ sending.name }} {{ Math.floor((100 * sending.sent) / (sending.total || 1)) }} %</span>
-        <button class="plain" @click="sending.running.cancel()">Cancel</button>
+        <span class="what"
+          >Sending {{ sending.name }} {{ Math.floor((100 * sending.sent) / (sending.total || 1)) }} %</span
+        >
+        <button class="plain" @click="sending.cancel()">Cancel</button>
       </template>
       <template v-else-if="task">
-        <span class="what" :title="task.progress?.what">{{ task.progress ? task.progress.what : 'Waiting for the worker' }}</span>
+        <span class="what" :title="task.progress?.what">{{
+          task.progress ? task.progress.what : 'Waiting for the worker'
+        }}</span>
         <span v-if="task.progress" class="quiet count">{{ task.progress.done }} of {{ task.progress.total }}</span>
         <button class="plain" @click="store.cancel(task.id)">Cancel</button>
       </template>
@@ -108,8 +132,17 @@ function go(id: string): void {
       <span v-else-if="store.saving" class="quiet">Saving</span>
     </div>
     <div class="ends">
-      <button class="plain" :aria-label="dark ? 'Light sheet' : 'Dark sheet'" :title="dark ? 'Light sheet' : 'Dark sheet'" @click="turnSheet">{{ dark ? '☼' : '☾' }}</button>
-      <button class="plain" aria-label="Keyboard shortcuts" title="Keyboard shortcuts" @click="emit('help')"><kbd>?</kbd></button>
+      <button
+        class="plain"
+        :aria-label="dark ? 'Light sheet' : 'Dark sheet'"
+        :title="dark ? 'Light sheet' : 'Dark sheet'"
+        @click="turnSheet"
+      >
+        {{ dark ? '☼' : '☾' }}
+      </button>
+      <button class="plain" aria-label="Keyboard shortcuts" title="Keyboard shortcuts" @click="emit('help')">
+        <kbd>?</kbd>
+      </button>
     </div>
   </header>
 </template>

@@ -44,10 +44,22 @@ onMounted(() => {
 });
 onBeforeUnmount(() => view.value?.dispose());
 
-watch(() => store.scene, (scene) => view.value?.setScene(scene));
-watch(() => selection.hidden, (ids) => view.value?.setHidden(ids));
-watch(() => selection.deep, (ids) => view.value?.select(ids));
-watch(() => [looks.look, looks.edges] as const, ([look, edges]) => view.value?.look(look, edges));
+watch(
+  () => store.scene,
+  (scene) => view.value?.setScene(scene),
+);
+watch(
+  () => selection.hidden,
+  (ids) => view.value?.setHidden(ids),
+);
+watch(
+  () => selection.deep,
+  (ids) => view.value?.select(ids),
+);
+watch(
+  () => [looks.look, looks.edges] as const,
+  ([look, edges]) => view.value?.look(look, edges),
+);
 watch(() => selection.frameWish, frame);
 watch(dark, () => view.value?.setSheet(), { flush: 'post' });
 watch(
@@ -90,7 +102,9 @@ function key(event: KeyboardEvent): void {
   event.preventDefault();
 }
 
-const hiddenCount = computed(() => store.scene.nodes.filter((node) => node.kind === 'part' && selection.hidden.has(node.id)).length);
+const hiddenCount = computed(
+  () => store.scene.nodes.filter((node) => node.kind === 'part' && selection.hidden.has(node.id)).length,
+);
 const empty = computed(() => store.scene.nodes.length === 0);
 defineExpose({ frame });
 </script>
@@ -108,19 +122,43 @@ defineExpose({ frame });
       @contextmenu.prevent
     />
     <div class="looks" role="toolbar" aria-label="Ways of looking">
-      <button v-for="{ look, title, hint } in LOOKS" :key="look" :aria-pressed="looks.look === look" :title="hint" @click="looks.look = look">{{ title }}</button>
-      <button class="edges" :aria-pressed="looks.edges" title="Feature edges as ink lines (E)" @click="looks.edges = !looks.edges">edges</button>
+      <button
+        v-for="{ look, title, hint } in LOOKS"
+        :key="look"
+        :aria-pressed="looks.look === look"
+        :title="hint"
+        @click="looks.look = look"
+      >
+        {{ title }}
+      </button>
+      <button
+        class="edges"
+        :aria-pressed="looks.edges"
+        title="Feature edges as ink lines (E)"
+        @click="looks.edges = !looks.edges"
+      >
+        edges
+      </button>
       <span class="gap" />
-      <button v-if="hiddenCount" class="shown" title="Show all (A)" @click="selection.showAll">{{ formatCount(hiddenCount) }} hidden, show all</button>
+      <span
+        v-if="!empty"
+        class="scale"
+        :title="economy ? 'No graphics card was found: the view is drawn in an economy way' : undefined"
+      >
+        lines every {{ formatLength(pitch, pitch >= 1 ? 'm' : 'mm')
+        }}<template v-if="economy">, economy drawing</template>
+      </span>
+      <button v-if="hiddenCount" class="shown" title="Show all (A)" @click="selection.showAll">
+        {{ formatCount(hiddenCount) }} hidden, show all
+      </button>
     </div>
     <p v-if="problem" class="problem bad" role="alert">{{ problem }}</p>
     <div v-else-if="empty" class="empty">
       <p>{{ store.sources.length ? 'Reading the source …' : 'Drop a STEP file here.' }}</p>
-      <p v-if="!store.sources.length" class="quiet">AP203, AP214 or AP242, with its assemblies, names, layers and colours. Or choose one on the right.</p>
+      <p v-if="!store.sources.length" class="quiet">
+        AP203, AP214 or AP242, with its assemblies, names, layers and colours. Or choose one on the right.
+      </p>
     </div>
-    <p v-if="!empty" class="scale quiet">
-      Lines every {{ formatLength(pitch, pitch >= 1 ? 'm' : 'mm') }}<template v-if="economy">, economy drawing</template>
-    </p>
     <TitleBlock v-if="!empty" :arrivals="arrivals" :positions-of="view?.geometry.positionsOf" />
   </section>
 </template>
@@ -144,13 +182,13 @@ canvas:focus-visible {
 }
 .looks {
   position: absolute;
-  inset: 8px 12px auto;
+  inset: 0 0 auto;
   display: flex;
   gap: 4px;
-  pointer-events: none;
+  padding: 6px 12px 4px;
+  background: color-mix(in srgb, var(--view-top) 82%, transparent);
 }
 .looks button {
-  pointer-events: auto;
   background: none;
   border: 0;
   padding: 2px 6px;
@@ -195,10 +233,8 @@ canvas:focus-visible {
   inset: 40px 16px auto;
 }
 .scale {
-  position: absolute;
-  left: 14px;
-  bottom: 8px;
   font-size: 11px;
-  pointer-events: none;
+  color: var(--ink-2);
+  align-self: center;
 }
 </style>

@@ -89,7 +89,14 @@ export class LedgerTree {
     return out;
   }
 
-  #node(node: SceneNode, depth: number, expanded: ReadonlySet<string>, filtered: boolean, out: Row[], visit: (parent: number, depth: number) => void): void {
+  #node(
+    node: SceneNode,
+    depth: number,
+    expanded: ReadonlySet<string>,
+    filtered: boolean,
+    out: Row[],
+    visit: (parent: number, depth: number) => void,
+  ): void {
     const has = (this.children.get(node.id)?.length ?? 0) > 0;
     const open = has && (filtered || expanded.has(node.key));
     out.push(this.#row(node.key, [node], depth, has, open, false));
@@ -107,7 +114,9 @@ export class LedgerTree {
     const byId = new Map(this.scene.nodes.map((node) => [node.id, node]));
     for (const node of this.scene.nodes) {
       const materials = node.materials.map((id) => this.scene.materials[id]?.name ?? '');
-      const hit = [node.name, node.layer ?? '', node.occurrence ?? '', ...materials].some((field) => field.toLowerCase().includes(text));
+      const hit = [node.name, node.layer ?? '', node.occurrence ?? '', ...materials].some((field) =>
+        field.toLowerCase().includes(text),
+      );
       if (hit || (node.parent !== null && out.has(-1 - node.parent))) {
         out.add(node.id);
         // Marked so that what is below a hit is shown with it.

@@ -22,7 +22,9 @@ export const changeSteps = {
   edit(id: string, changes: Partial<Pick<Step, 'parameters' | 'selector'>>): void {
     const step = useJob().steps.find((candidate) => candidate.id === id);
     if (!step) return;
-    useJob().change(`${title(step.kind)} edited`, (steps) => steps.map((other) => (other.id === id ? { ...other, ...changes } : other)));
+    useJob().change(`${title(step.kind)} edited`, (steps) =>
+      steps.map((other) => (other.id === id ? { ...other, ...changes } : other)),
+    );
   },
 
   toggle(id: string): void {

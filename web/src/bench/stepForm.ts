@@ -13,7 +13,10 @@ export interface StepFormOptions {
   single?: boolean;
 }
 
-export function useStepForm<P extends object>(kind: string, { followSelection = true, single = false }: StepFormOptions = {}) {
+export function useStepForm<P extends object>(
+  kind: string,
+  { followSelection = true, single = false }: StepFormOptions = {},
+) {
   const store = useJob();
   const selection = useSelection();
   const { defaults, schema } = stepKind(kind);
@@ -30,7 +33,8 @@ export function useStepForm<P extends object>(kind: string, { followSelection = 
   const changed = computed(
     () =>
       editing.value !== undefined &&
-      (JSON.stringify(editing.value.parameters, Object.keys(parameters).sort()) !== JSON.stringify(parameters, Object.keys(parameters).sort()) ||
+      (JSON.stringify(editing.value.parameters, Object.keys(parameters).sort()) !==
+        JSON.stringify(parameters, Object.keys(parameters).sort()) ||
         JSON.stringify(editing.value.selector) !== JSON.stringify(selector.value)),
   );
 
@@ -71,5 +75,15 @@ export function useStepForm<P extends object>(kind: string, { followSelection = 
     chosen.value = false;
   }
 
-  return { parameters, selector, editing, report, changed, error, choose, save, close: () => (openStep.value = undefined) };
+  return {
+    parameters,
+    selector,
+    editing,
+    report,
+    changed,
+    error,
+    choose,
+    save,
+    close: () => (openStep.value = undefined),
+  };
 }

@@ -60,7 +60,8 @@ watch(
 watch(
   () => store.error,
   (error) => {
-    if (error && store.job) toast.add({ severity: 'error', summary: error.file ?? 'Not done', detail: error.message, life: 12_000 });
+    if (error && store.job)
+      toast.add({ severity: 'error', summary: error.file ?? 'Not done', detail: error.message, life: 12_000 });
   },
 );
 // A tessellation or reading that failed as a whole says so once.
@@ -68,7 +69,13 @@ watch(
   () => store.job?.tasks.findLast((task) => task.state === 'failed')?.id,
   (id, before) => {
     const task = store.job?.tasks.find((candidate) => candidate.id === id);
-    if (id && before !== id && task?.error) toast.add({ severity: 'error', summary: task.error.file ?? 'Not done', detail: task.error.message, life: 12_000 });
+    if (id && before !== id && task?.error)
+      toast.add({
+        severity: 'error',
+        summary: task.error.file ?? 'Not done',
+        detail: task.error.message,
+        life: 12_000,
+      });
   },
 );
 
@@ -78,7 +85,10 @@ function go(id: string): void {
 
 function key(event: KeyboardEvent): void {
   const target = event.target as HTMLElement;
-  const typing = target.closest('input:not([type=checkbox]), textarea, [contenteditable], .p-select, .p-select-overlay, .p-dialog') !== null;
+  const typing =
+    target.closest(
+      'input:not([type=checkbox]), textarea, [contenteditable], .p-select, .p-select-overlay, .p-dialog',
+    ) !== null;
   const command = event.ctrlKey || event.metaKey;
   if (command && event.key.toLowerCase() === 'z' && !typing) {
     event.preventDefault();
@@ -125,7 +135,14 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <div v-if="store.job" class="bench" @dragenter="hasFiles($event) && dropping++" @dragleave="hasFiles($event) && dropping--" @dragover="hasFiles($event) && $event.preventDefault()" @drop="drop">
+  <div
+    v-if="store.job"
+    class="bench"
+    @dragenter="hasFiles($event) && dropping++"
+    @dragleave="hasFiles($event) && dropping--"
+    @dragover="hasFiles($event) && $event.preventDefault()"
+    @drop="drop"
+  >
     <TopBar :station="station.id" @help="help = true" />
     <LedgerPane ref="ledger" :station="station.id" :bands="bands" />
     <div class="middle">
@@ -149,10 +166,16 @@ onBeforeUnmount(() => {
     <p v-else class="quiet">Opening the job …</p>
   </main>
   <ShortcutSheet v-model:visible="help" />
-  <Dialog :visible="store.conflict !== undefined" modal :closable="false" header="Saved by somebody else" :style="{ width: '440px' }">
+  <Dialog
+    :visible="store.conflict !== undefined"
+    modal
+    :closable="false"
+    header="Saved by somebody else"
+    :style="{ width: '440px' }"
+  >
     <p>
-      Version {{ store.conflict?.current }} was saved while you worked. Your change “{{ store.conflict?.note }}” was not saved, and nothing was overwritten. It can be made again
-      on top of theirs.
+      Version {{ store.conflict?.current }} was saved while you worked. Your change “{{ store.conflict?.note }}” was not
+      saved, and nothing was overwritten. It can be made again on top of theirs.
     </p>
     <template #footer>
       <button class="act" @click="store.conflict = undefined">Keep theirs only</button>

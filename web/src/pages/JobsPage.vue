@@ -43,7 +43,9 @@ async function make(): Promise<void> {
       <PrismMark class="mark" />
       <div>
         <h1>Noble Prism</h1>
-        <p class="quiet">Engineering and architectural models, made ready for pictures, real-time scenes and headsets.</p>
+        <p class="quiet">
+          Engineering and architectural models, made ready for pictures, real-time scenes and headsets.
+        </p>
       </div>
       <button class="plain sheet" @click="turnSheet">{{ dark ? 'Light sheet' : 'Dark sheet' }}</button>
     </header>
@@ -72,14 +74,23 @@ async function make(): Promise<void> {
           </tr>
         </tbody>
       </table>
-      <p v-else-if="jobs" class="quiet empty">No job yet. Give the first one a name below; then drop a STEP file on its bench.</p>
+      <p v-else-if="jobs" class="quiet empty">
+        No job yet. Give the first one a name below; then drop a STEP file on its bench.
+      </p>
       <p v-else-if="!error" class="quiet empty">Loading …</p>
     </section>
 
     <form @submit.prevent="make">
       <label class="caps" for="job-name">New job</label>
       <div class="make">
-        <span class="line-field"><input id="job-name" v-model="name" maxlength="200" placeholder="What is the commission called?" autocomplete="off" /></span>
+        <span class="line-field"
+          ><input
+            id="job-name"
+            v-model="name"
+            maxlength="200"
+            placeholder="What is the commission called?"
+            autocomplete="off"
+        /></span>
         <button class="act first" :disabled="!name.trim() || making">Make job</button>
       </div>
     </form>

@@ -14,15 +14,15 @@ import { api, Conflict, fetchJson } from '../api/client.ts';
 import type { Job, Source, Task } from '../api/client.ts';
 import { listen } from '../api/events.ts';
 import { upload } from '../api/upload.ts';
-import type { RunningUpload } from '../api/upload.ts';
 
 export type ChangeSteps = (steps: Step[]) => Step[];
 
 export interface UploadState {
+  number: number;
   name: string;
   sent: number;
   total: number;
-  running: RunningUpload;
+  cancel(): void;
 }
 
 /** A change that was refused because somebody else saved first. */
@@ -34,6 +34,8 @@ export interface OpenConflict {
 
 /** Results arrive one by one; the scene is made anew at most this often, milliseconds. */
 const BREATH = 120;
+
+let uploadNumber = 0;
 
 export const useJob = defineStore('job', () => {
   const job = shallowRef<Job>();
@@ -60,7 +62,9 @@ export const useJob = defineStore('job', () => {
     const ids = job.value?.version.sources ?? [];
     return ids.flatMap((id) => job.value?.sources.find((source) => source.id === id) ?? []);
   });
-  const openTasks = computed(() => (job.value?.tasks ?? []).filter((task) => task.state === 'queued' || task.state === 'running'));
+  const openTasks = computed(() =>
+    (job.value?.tasks ?? []).filter((task) => task.state === 'queued' || task.state === 'running'),
+  );
   const canUndo = computed(() => job.value?.version.parent != null);
   const canRedo = computed(() => job.value !== undefined && job.value.newest !== job.value.version.number);
   /** Work that is missing, and nobody does it: cancelled, or failed. */
@@ -129,7 +133,14 @@ export const useJob = defineStore('job', () => {
     }
   }
 
-  function hearTask(event: { task: string; kind: Task['kind']; state: Task['state']; progress?: Task['progress']; error?: Task['error']; result?: Task['result'] }): void {
+  function hearTask(event: {
+    task: string;
+    kind: Task['kind'];
+    state: Task['state'];
+    progress?: Task['progress'];
+    error?: Task['error'];
+    result?: Task['result'];
+  }): void {
     const current = job.value;
     if (!current) return;
     const task: Task = {
@@ -256,22 +267,27 @@ export const useJob = defineStore('job', () => {
   }
 
   function removeSource(id: string): void {
-    save('Source removed', (list) => list, (ids) => ids.filter((other) => other !== id));
+    save(
+      'Source removed',
+      (list) => list,
+      (ids) => ids.filter((other) => other !== id),
+    );
   }
 
   async function receive(files: Iterable<File>): Promise<void> {
     const id = job.value?.id;
     if (!id) return;
     for (const file of files) {
+      const number = ++uploadNumber;
       const running = upload(id, file, (sent, total) => {
-        const state = uploads.value.find((candidate) => candidate.running === running);
+        const state = uploads.value.find((candidate) => candidate.number === number);
         if (state) Object.assign(state, { sent, total });
       });
-      uploads.value.push({ name: file.name, sent: 0, total: file.size, running });
+      uploads.value.push({ number, name: file.name, sent: 0, total: file.size, cancel: running.cancel });
       running.done
         .then(refresh, (thrown) => asPrismError(thrown).code !== 'cancelled' && fail(thrown))
         .finally(() => {
-          uploads.value = uploads.value.filter((state) => state.running !== running);
+          uploads.value = uploads.value.filter((state) => state.number !== number);
         });
     }
   }

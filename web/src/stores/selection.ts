@@ -22,14 +22,19 @@ export const useSelection = defineStore('selection', () => {
   const nodes = computed<SceneNode[]>(() => job.scene.nodes.filter((node) => ids.value.has(node.id)));
   /** The selection with everything below it. */
   const deep = computed(() => withDescendants(job.scene, ids.value));
-  const parts = computed<SceneNode[]>(() => job.scene.nodes.filter((node) => node.kind === 'part' && deep.value.has(node.id)));
+  const parts = computed<SceneNode[]>(() =>
+    job.scene.nodes.filter((node) => node.kind === 'part' && deep.value.has(node.id)),
+  );
   const hidden = computed(() => {
     const out = new Set<number>();
-    if (hiddenKeys.value.size > 0) for (const node of job.scene.nodes) if (hiddenKeys.value.has(node.key)) out.add(node.id);
+    if (hiddenKeys.value.size > 0)
+      for (const node of job.scene.nodes) if (hiddenKeys.value.has(node.key)) out.add(node.id);
     return withDescendants(job.scene, out);
   });
   /** The rule that a new step gets: the selection, or everything where nothing is selected. */
-  const selector = computed<Selector>(() => (keys.value.size > 0 ? { by: 'picked', keys: [...keys.value] } : { by: 'all' }));
+  const selector = computed<Selector>(() =>
+    keys.value.size > 0 ? { by: 'picked', keys: [...keys.value] } : { by: 'all' },
+  );
 
   function pick(picked: Iterable<string>, how: 'set' | 'toggle' | 'add' = 'set'): void {
     if (how === 'set') keys.value = new Set(picked);
@@ -37,8 +42,9 @@ export const useSelection = defineStore('selection', () => {
       const next = new Set(keys.value);
       const list = [...picked];
       const remove = how === 'toggle' && list.every((key) => next.has(key));
-      for (const key of list) if (remove) next.delete(key);
-      else next.add(key);
+      for (const key of list)
+        if (remove) next.delete(key);
+        else next.add(key);
       keys.value = next;
     }
   }
@@ -50,7 +56,9 @@ export const useSelection = defineStore('selection', () => {
 
   function isolate(): void {
     if (keys.value.size === 0) return;
-    hiddenKeys.value = new Set(job.scene.nodes.filter((node) => node.kind === 'part' && !deep.value.has(node.id)).map((node) => node.key));
+    hiddenKeys.value = new Set(
+      job.scene.nodes.filter((node) => node.kind === 'part' && !deep.value.has(node.id)).map((node) => node.key),
+    );
     frameWish.value++;
   }
 

@@ -68,9 +68,19 @@ function matricesOf(nodes: readonly SceneNode[], worlds: Map<number, Matrix>): I
 }
 
 /** Line segments drawn once per matrix. The renderer instances whatever says that it is an instanced mesh. */
-function instancedLines(geometry: BufferGeometry, material: LineBasicMaterial, matrices: InstancedBufferAttribute): LineSegments {
+function instancedLines(
+  geometry: BufferGeometry,
+  material: LineBasicMaterial,
+  matrices: InstancedBufferAttribute,
+): LineSegments {
   const lines = new LineSegments(geometry, material);
-  Object.assign(lines, { isInstancedMesh: true, instanceMatrix: matrices, instanceColor: null, morphTexture: null, count: matrices.count });
+  Object.assign(lines, {
+    isInstancedMesh: true,
+    instanceMatrix: matrices,
+    instanceColor: null,
+    morphTexture: null,
+    count: matrices.count,
+  });
   lines.frustumCulled = false;
   return lines;
 }

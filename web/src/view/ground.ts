@@ -25,10 +25,13 @@ export function makeGround(box: Box, fine: Color, strong: Color): Ground {
     target.push(centre[0] + at, y, centre[1] - half, centre[0] + at, y, centre[1] + half);
     target.push(centre[0] - half, y, centre[1] + at, centre[0] + half, y, centre[1] + at);
   }
-  for (const [positions, color] of [[lines.fine, fine], [lines.strong, strong]] as const) {
+  for (const [positions, color] of [
+    [lines.fine, fine],
+    [lines.strong, strong],
+  ] as const) {
     const geometry = new BufferGeometry();
     geometry.setAttribute('position', new BufferAttribute(Float32Array.from(positions), 3));
-    group.add(new LineSegments(geometry, new LineBasicMaterial({ color })));
+    group.add(new LineSegments(geometry, new LineBasicMaterial({ color, toneMapped: false })));
   }
   return { group, pitch };
 }

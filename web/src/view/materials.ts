@@ -19,7 +19,16 @@ export class MaterialStore {
 
   #make({ baseColor, opacity, metallic, roughness }: Material): ThreeMaterial {
     const color = new Color().setRGB(...baseColor);
-    const common = { color, transparent: opacity < 1, opacity, depthWrite: opacity >= 1, side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 };
+    const common = {
+      color,
+      transparent: opacity < 1,
+      opacity,
+      depthWrite: opacity >= 1,
+      side: DoubleSide,
+      polygonOffset: true,
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 1,
+    };
     if (this.economy) return new MeshLambertMaterial(common);
     return new MeshStandardMaterial({ ...common, metalness: metallic, roughness });
   }
@@ -29,7 +38,13 @@ export class MaterialStore {
     const key = `tinted ${lit}`;
     let made = this.#made.get(key);
     if (!made) {
-      const common = { color: 0xffffff, side: DoubleSide, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 };
+      const common = {
+        color: 0xffffff,
+        side: DoubleSide,
+        polygonOffset: true,
+        polygonOffsetFactor: 1,
+        polygonOffsetUnits: 1,
+      };
       made = lit ? new MeshLambertMaterial(common) : new MeshBasicMaterial(common);
       this.#made.set(key, made);
     }

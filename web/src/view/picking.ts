@@ -23,7 +23,9 @@ export class Picker {
       const surface: BufferGeometry | undefined = node.mesh ? this.geometry.get(node.mesh)?.surface : undefined;
       if (!surface?.boundingBox) return [];
       const matrix = new Matrix4().fromArray(geometryTransform(node, worlds.get(node.id) as Matrix));
-      return [{ node, matrix, inverse: matrix.clone().invert(), box: surface.boundingBox.clone().applyMatrix4(matrix) }];
+      return [
+        { node, matrix, inverse: matrix.clone().invert(), box: surface.boundingBox.clone().applyMatrix4(matrix) },
+      ];
     });
   }
 
@@ -31,7 +33,9 @@ export class Picker {
   pick(ray: Ray): { node: SceneNode; point: Vector3 } | undefined {
     const point = new Vector3();
     const candidates = this.#targets
-      .flatMap((target) => (ray.intersectBox(target.box, point) ? [{ target, distance: point.distanceTo(ray.origin) }] : []))
+      .flatMap((target) =>
+        ray.intersectBox(target.box, point) ? [{ target, distance: point.distanceTo(ray.origin) }] : [],
+      )
       .sort((a, b) => a.distance - b.distance);
     let best: { node: SceneNode; point: Vector3 } | undefined;
     let nearest = Infinity;

@@ -5,7 +5,7 @@
 import CameraControls from 'camera-controls';
 import * as THREE from 'three';
 import { RoomEnvironment } from 'three/addons/environments/RoomEnvironment.js';
-import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
+import { corners, worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
 import type { Matrix } from '@noble-prism/core/scene/matrix';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
@@ -37,10 +37,23 @@ export class View {
   readonly #controls: CameraControls;
   readonly #picker: Picker;
   readonly #materials: MaterialStore;
-  readonly #clock = new THREE.Clock();
-  readonly #edgeMaterial = new THREE.LineBasicMaterial({ transparent: true, opacity: 0.55 });
-  readonly #irisLine = new THREE.LineBasicMaterial({ depthTest: false, transparent: true });
-  readonly #irisFill = new THREE.MeshBasicMaterial({ transparent: true, opacity: 0.2, depthWrite: false, side: THREE.DoubleSide });
+  #lastFrame = 0;
+  readonly #edgeMaterial = new THREE.LineBasicMaterial({ transparent: true, toneMapped: false });
+  readonly #irisLine = new THREE.LineBasicMaterial({ toneMapped: false });
+  /** Lines of the selection that lie behind other parts: there, but faint. */
+  readonly #irisBehind = new THREE.LineBasicMaterial({
+    depthTest: false,
+    transparent: true,
+    opacity: 0.16,
+    toneMapped: false,
+  });
+  readonly #irisFill = new THREE.MeshBasicMaterial({
+    transparent: true,
+    opacity: 0.2,
+    depthWrite: false,
+    side: THREE.DoubleSide,
+  });
+  readonly #nothing = new THREE.MeshBasicMaterial({ visible: false });
   readonly #wire = new THREE.MeshBasicMaterial({ wireframe: true, transparent: true, opacity: 0.5 });
   #model: Scene = EMPTY_SCENE;
   #worlds = new Map<number, Matrix>();
@@ -63,7 +76,12 @@ export class View {
     readonly options: ViewOptions,
   ) {
     this.economy = drawsInSoftware();
-    this.#renderer = new THREE.WebGLRenderer({ canvas, antialias: !this.economy, alpha: true, powerPreference: 'high-performance' });
+    this.#renderer = new THREE.WebGLRenderer({
+      canvas,
+      antialias: !this.economy,
+      alpha: true,
+      powerPreference: 'high-performance',
+    });
     this.#renderer.setPixelRatio(this.economy ? 1 : Math.min(2, window.devicePixelRatio));
     this.#renderer.toneMapping = THREE.NeutralToneMapping;
     this.#materials = new MaterialStore(this.economy);
@@ -75,7 +93,8 @@ export class View {
     this.#controls.dollyToCursor = true;
     this.#controls.minDistance = 0;
     this.#controls.infinityDolly = false;
-    this.#controls.smoothTime = window.matchMedia('(prefers-reduced-motion: reduce)').matches || this.economy ? 0 : 0.12;
+    this.#controls.smoothTime =
+      window.matchMedia('(prefers-reduced-motion: reduce)').matches || this.economy ? 0 : 0.12;
     this.#controls.draggingSmoothTime = this.economy ? 0 : 0.06;
     this.#controls.mouseButtons.right = CameraControls.ACTION.TRUCK;
     this.#controls.mouseButtons.middle = CameraControls.ACTION.TRUCK;
@@ -104,9 +123,11 @@ export class View {
 
   /** Takes the colours of the sheet anew, after it was turned. */
   setSheet(): void {
-    this.#edgeMaterial.color = sheetColour('--ink');
+    this.#edgeMaterial.color = sheetColour('--edge');
+    this.#edgeMaterial.opacity = 0.6;
     this.#wire.color = sheetColour('--ink');
     this.#irisLine.color = sheetColour('--iris');
+    this.#irisBehind.color = sheetColour('--iris');
     this.#irisFill.color = sheetColour('--iris');
     this.#groundKey = '';
     this.#rebuildSoon();
@@ -148,24 +169,39 @@ export class View {
 
   /** Turns the camera to some parts, or to everything. */
   frame(ids?: ReadonlySet<number>): void {
-    const parts = this.#model.nodes.filter((node) => node.mesh && (ids ? ids.has(node.id) : !this.#hidden.has(node.id)));
+    const parts = this.#model.nodes.filter(
+      (node) => node.mesh && (ids ? ids.has(node.id) : !this.#hidden.has(node.id)),
+    );
     const box = worldBox(this.#model, parts, this.#worlds, this.geometry.positionsOf);
     if (box) this.#frameBox(box, this.#framed && this.#controls.smoothTime > 0);
   }
 
+  /** Moves the camera back or forth, in the direction it has, until the box fills the free part of the picture. */
   #frameBox(box: Box, smoothly: boolean): void {
-    const sphere = new THREE.Box3(new THREE.Vector3(...box.min), new THREE.Vector3(...box.max)).getBoundingSphere(new THREE.Sphere());
-    sphere.radius = Math.max(sphere.radius, 1e-4);
-    this.#camera.near = sphere.radius / 500;
-    this.#camera.far = sphere.radius * 500;
+    const centre = new THREE.Vector3(...box.min).add(new THREE.Vector3(...box.max)).multiplyScalar(0.5);
+    const radius = Math.max(centre.distanceTo(new THREE.Vector3(...box.max)), 1e-4);
+    this.#camera.near = radius / 200;
+    this.#camera.far = radius * 1000;
     this.#camera.updateProjectionMatrix();
-    if (!this.#framed) {
-      const from = sphere.center.clone().addScaledVector(START, sphere.radius * 4);
-      void this.#controls.setLookAt(from.x, from.y, from.z, sphere.center.x, sphere.center.y, sphere.center.z, false);
+    const back = this.#framed
+      ? this.#controls.getPosition(new THREE.Vector3()).sub(this.#controls.getTarget(new THREE.Vector3())).normalize()
+      : START.clone();
+    const right = new THREE.Vector3(0, 1, 0).cross(back).normalize();
+    const up = back.clone().cross(right);
+    const { clientHeight } = this.canvas;
+    const tall = Math.tan((this.#camera.fov * Math.PI) / 360);
+    const free = [
+      tall * this.#camera.aspect * 0.94,
+      tall * Math.max(0.4, (clientHeight - TITLE_BLOCK - LOOKS_BAR) / clientHeight) * 0.97,
+    ];
+    let distance = radius * 0.2;
+    for (const corner of corners(box)) {
+      const v = new THREE.Vector3(...corner).sub(centre);
+      const depth = v.dot(back);
+      distance = Math.max(distance, depth + Math.abs(v.dot(right)) / free[0], depth + Math.abs(v.dot(up)) / free[1]);
     }
-    // A little nearer than the sphere asks for: parts seldom fill it.
-    sphere.radius *= 0.86;
-    void this.#controls.fitToSphere(sphere, smoothly);
+    const from = centre.clone().addScaledVector(back, distance);
+    void this.#controls.setLookAt(from.x, from.y, from.z, centre.x, centre.y, centre.z, smoothly);
     this.invalidate();
   }
 
@@ -219,8 +255,14 @@ export class View {
     });
     this.#scene.add(this.#batches);
     if (this.#look === 'triangles') {
-      const wires = makeBatches({ nodes: parts, worlds: this.#worlds, geometry: this.geometry, edges: undefined, materialFor: () => this.#wire });
-      this.#batches.add(...wires.children);
+      const wires = makeBatches({
+        nodes: parts,
+        worlds: this.#worlds,
+        geometry: this.geometry,
+        edges: undefined,
+        materialFor: () => this.#wire,
+      });
+      for (const child of [...wires.children]) this.#batches.add(child);
     }
     this.#picker.setParts(parts, this.#worlds);
     this.#outlineSelection();
@@ -244,16 +286,14 @@ export class View {
   #outlineSelection(): void {
     disposeBatches(this.#outline);
     this.#scene.remove(this.#outline);
-    const nodes = this.#model.nodes.filter((node) => node.mesh && this.#selected.has(node.id) && !this.#hidden.has(node.id));
-    this.#outline = makeBatches({
-      nodes,
-      worlds: this.#worlds,
-      geometry: this.geometry,
-      materialFor: () => this.#irisFill,
-      tint: () => WHITE,
-      edges: this.#irisLine,
-    });
-    this.#outline.renderOrder = 1;
+    const nodes = this.#model.nodes.filter(
+      (node) => node.mesh && this.#selected.has(node.id) && !this.#hidden.has(node.id),
+    );
+    const common = { nodes, worlds: this.#worlds, geometry: this.geometry, tint: () => WHITE };
+    this.#outline = makeBatches({ ...common, materialFor: () => this.#irisFill, edges: this.#irisLine });
+    const behind = makeBatches({ ...common, materialFor: () => this.#nothing, edges: this.#irisBehind });
+    for (const child of behind.children.filter((candidate) => !(candidate instanceof THREE.InstancedMesh)))
+      this.#outline.add(child);
     this.#outline.children.forEach((child) => (child.renderOrder = 1));
     this.#scene.add(this.#outline);
   }
@@ -276,7 +316,9 @@ export class View {
     if (box && !this.#framed) {
       this.#frameBox(box, false);
       // The first parts may be a corner of the whole: framed again until all are there or somebody takes the camera.
-      const complete = this.#model.nodes.every((node) => !node.solid || node.problem || (node.mesh && this.geometry.get(node.mesh)));
+      const complete = this.#model.nodes.every(
+        (node) => !node.solid || node.problem || (node.mesh && this.geometry.get(node.mesh)),
+      );
       if (complete) this.#framed = true;
     }
   }
@@ -286,6 +328,15 @@ export class View {
     if (clientWidth === 0 || clientHeight === 0) return;
     this.#renderer.setSize(clientWidth, clientHeight, false);
     this.#camera.aspect = clientWidth / clientHeight;
+    // The title block covers the lower edge: the middle of the picture lies a little higher.
+    this.#camera.setViewOffset(
+      clientWidth,
+      clientHeight,
+      0,
+      Math.min(TITLE_BLOCK - LOOKS_BAR, clientHeight / 4) / 2,
+      clientWidth,
+      clientHeight,
+    );
     this.#camera.updateProjectionMatrix();
     this.invalidate();
   }
@@ -295,7 +346,10 @@ export class View {
     if (this.#wanted) return;
     this.#wanted = requestAnimationFrame(() => {
       this.#wanted = 0;
-      const moving = this.#controls.update(this.#clock.getDelta());
+      const now = performance.now();
+      // After a rest the camera must not jump by the time that has passed.
+      const moving = this.#controls.update(Math.min(0.1, (now - this.#lastFrame) / 1000));
+      this.#lastFrame = now;
       this.#renderer.render(this.#scene, this.#camera);
       this.canvas.dataset.frames = String(Number(this.canvas.dataset.frames ?? 0) + 1);
       if (moving) this.invalidate();
@@ -317,6 +371,10 @@ export class View {
     this.#renderer.dispose();
   }
 }
+
+/** Heights that the title block and the row of looks take from the view, pixels. */
+const TITLE_BLOCK = 84;
+const LOOKS_BAR = 30;
 
 const WHITE = new THREE.Color(0xffffff);
 

@@ -20,6 +20,10 @@ self.onmessage = ({ data }: MessageEvent<TreeRequest>) => {
   geometry.setIndex(new BufferAttribute(data.indices, 1));
   // Indirect: the order of the triangles stays, because the groups of the mesh depend on it.
   const tree = MeshBVH.serialize(new MeshBVH(geometry, { strategy: CENTER, indirect: true }), { cloneBuffers: false });
-  const answer: TreeAnswer = { mesh: data.mesh, roots: tree.roots as ArrayBuffer[], indirect: tree.indirectBuffer as Uint32Array };
+  const answer: TreeAnswer = {
+    mesh: data.mesh,
+    roots: tree.roots as ArrayBuffer[],
+    indirect: tree.indirectBuffer as Uint32Array,
+  };
   self.postMessage(answer, [...answer.roots, answer.indirect.buffer as ArrayBuffer]);
 };

@@ -75,7 +75,7 @@ export function cutPiece(file: Part21, piece: Piece, marks: Int32Array): CutPiec
     const end = file.ends[index];
     const isPoint = pointType.has(file.types[index]);
     const entityStart = at;
-    for (let i = file.starts[index]; i < end; ) {
+    for (let i = file.starts[index]; i < end;) {
       const c = bytes[i];
       if (c === 35) {
         let id = 0;

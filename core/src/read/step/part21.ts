@@ -143,7 +143,8 @@ export class Part21 {
   /** Parameters of an entity; of a complex instance those of the part named. Errors: malformed text. */
   args(index: number, part?: string): Value[] {
     const parser = new ValueParser(this.bytes, this.starts[index], this.ends[index], `#${this.ids[index]}`);
-    if (!this.typeNames[this.types[index]].includes('+') && this.bytes[parser.skip()] !== OPEN) return parser.record().args;
+    if (!this.typeNames[this.types[index]].includes('+') && this.bytes[parser.skip()] !== OPEN)
+      return parser.record().args;
     for (const record of parser.complex()) if (!part || record.type === part) return record.args;
     return [];
   }
@@ -264,7 +265,8 @@ class ValueParser {
       if (bytes[this.#at] !== OPEN) this.#fail();
       return new Typed(type, this.#list(depth + 1));
     }
-    while (this.#at < this.end && (isKeyword(bytes[this.#at]) || bytes[this.#at] === 43 || bytes[this.#at] === 46)) this.#at++;
+    while (this.#at < this.end && (isKeyword(bytes[this.#at]) || bytes[this.#at] === 43 || bytes[this.#at] === 46))
+      this.#at++;
     const number = Number(latin1(bytes, start, this.#at));
     if (this.#at === start || Number.isNaN(number)) this.#fail();
     return number;
@@ -285,7 +287,10 @@ const MAGIC = 'ISO-10303-21';
 
 /** True if the bytes begin as the clear text of ISO 10303-21 does (white space and a byte order mark allowed). */
 export function looksLikePart21(bytes: Uint8Array): boolean {
-  return latin1(bytes, 0, Math.min(bytes.length, 256)).replace(/^\u00ef\u00bb\u00bf/, '').trimStart().startsWith(MAGIC);
+  return latin1(bytes, 0, Math.min(bytes.length, 256))
+    .replace(/^\u00ef\u00bb\u00bf/, '')
+    .trimStart()
+    .startsWith(MAGIC);
 }
 
 /**
@@ -293,7 +298,8 @@ export function looksLikePart21(bytes: Uint8Array): boolean {
  * @throws PrismError `empty-file`, `not-readable` where the text is not Part 21 or holds no DATA section.
  */
 export function scanPart21(bytes: Uint8Array, file = ''): Part21 {
-  if (bytes.length === 0) throw new PrismError('empty-file', `${file || 'The file'} is empty (0 bytes). Ask for it again.`, { file });
+  if (bytes.length === 0)
+    throw new PrismError('empty-file', `${file || 'The file'} is empty (0 bytes). Ask for it again.`, { file });
   if (!looksLikePart21(bytes)) {
     throw new PrismError(
       'not-readable',
@@ -303,7 +309,11 @@ export function scanPart21(bytes: Uint8Array, file = ''): Part21 {
   }
   const dataStart = findSection(bytes);
   if (dataStart < 0) {
-    throw new PrismError('not-readable', `${file || 'The file'} ends before its DATA section: nothing can be read. Ask for it again.`, { file });
+    throw new PrismError(
+      'not-readable',
+      `${file || 'The file'} ends before its DATA section: nothing can be read. Ask for it again.`,
+      { file },
+    );
   }
   const estimate = bytes.length / 45;
   const ids = new IntList(estimate);
@@ -444,7 +454,11 @@ export function scanPart21(bytes: Uint8Array, file = ''): Part21 {
       where: `#${truncatedId}`,
     });
   } else if (!closed) {
-    warnings.push({ code: 'truncated', message: `${file || 'The file'} ends without ENDSEC: it may be cut off. What is there was kept.`, where: 'end of file' });
+    warnings.push({
+      code: 'truncated',
+      message: `${file || 'The file'} ends without ENDSEC: it may be cut off. What is there was kept.`,
+      where: 'end of file',
+    });
   }
   const part21 = new Part21(
     bytes,

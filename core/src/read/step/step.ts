@@ -68,7 +68,8 @@ function sceneOf(
 ): Scene {
   const materials: Record<string, Material> = { none: NO_MATERIAL };
   for (const [id, colour] of structure.colours) materials[id] = materialOf(id, colour);
-  const idsOf = (piece: Piece, colours = piece.slotColours) => colours.map((colour) => (colour ? colourId(colour) : NO_MATERIAL.id));
+  const idsOf = (piece: Piece, colours = piece.slotColours) =>
+    colours.map((colour) => (colour ? colourId(colour) : NO_MATERIAL.id));
   const nodes = structure.nodes.map((node, id): SceneNode => {
     const { piece, colours, ...rest } = node;
     return {
@@ -101,7 +102,11 @@ function sceneOf(
     meshes: {},
     solids: Object.fromEntries(solids),
     materials,
-    layers: layers.map(({ name, description }) => ({ name, source: sourceId, ...(description ? { description } : {}) })),
+    layers: layers.map(({ name, description }) => ({
+      name,
+      source: sourceId,
+      ...(description ? { description } : {}),
+    })),
   };
 }
 

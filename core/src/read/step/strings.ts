@@ -17,7 +17,7 @@ export function decodeString(bytes: Uint8Array): string {
   if (plain) return raw;
   let alphabet = 'iso-8859-1';
   let out = '';
-  for (let i = 0; i < raw.length; ) {
+  for (let i = 0; i < raw.length;) {
     const c = raw[i];
     if (c === "'" && raw[i + 1] === "'") {
       out += "'";

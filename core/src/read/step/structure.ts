@@ -14,7 +14,12 @@ import { lengthUnitOf, UNDECLARED } from './units.ts';
 import type { LengthUnit } from './units.ts';
 
 /** Shapes that become parts: solids, and sheet bodies that hang on no solid. */
-export const SOLID_TYPES = ['MANIFOLD_SOLID_BREP', 'BREP_WITH_VOIDS', 'FACETED_BREP', 'SHELL_BASED_SURFACE_MODEL'] as const;
+export const SOLID_TYPES = [
+  'MANIFOLD_SOLID_BREP',
+  'BREP_WITH_VOIDS',
+  'FACETED_BREP',
+  'SHELL_BASED_SURFACE_MODEL',
+] as const;
 
 /** Most rows that one file may unfold to. An assembly of assemblies that doubles thirty times would fill any memory. */
 const MAX_NODES = 500_000;
@@ -110,24 +115,40 @@ class StructureReader {
 
   read(): StepStructure {
     const { file } = this;
-    const definitions = [...file.ofType('PRODUCT_DEFINITION'), ...file.ofType('PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS')];
+    const definitions = [
+      ...file.ofType('PRODUCT_DEFINITION'),
+      ...file.ofType('PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS'),
+    ];
     this.#readRepresentations();
     const used = this.#readUsages();
-    const roots = definitions.filter((index) => !used.has(index) && (this.#usages.has(index) || this.#representationsOf.has(index)));
+    const roots = definitions.filter(
+      (index) => !used.has(index) && (this.#usages.has(index) || this.#representationsOf.has(index)),
+    );
     const siblings = new Map<string, number>();
     for (const root of roots) this.#expand(root, null, IDENTITY, '', siblings, [], undefined, []);
     if (definitions.length > 0 && roots.length === 0 && used.size > 0) {
-      this.#warn('cyclic', 'Every product is a component of another: the assembly is a circle. Its solids are shown without it.', definitions[0]);
+      this.#warn(
+        'cyclic',
+        'Every product is a component of another: the assembly is a circle. Its solids are shown without it.',
+        definitions[0],
+      );
     }
     this.#looseSolids(siblings);
     if (this.nodes.length === 0) {
-      throw new PrismError('no-geometry', `${this.fileName || 'The file'} holds no product and no solid that can be read.`, {
-        file: this.fileName,
-        where: `${file.count} entities read`,
-      });
+      throw new PrismError(
+        'no-geometry',
+        `${this.fileName || 'The file'} holds no product and no solid that can be read.`,
+        {
+          file: this.fileName,
+          where: `${file.count} entities read`,
+        },
+      );
     }
     const colours = new Map<string, Colour>();
-    for (const list of [...this.pieces.map((piece) => piece.slotColours), ...this.nodes.map((node) => node.colours ?? [])]) {
+    for (const list of [
+      ...this.pieces.map((piece) => piece.slotColours),
+      ...this.nodes.map((node) => node.colours ?? []),
+    ]) {
       for (const colour of list) if (colour) colours.set(colourId(colour), colour);
     }
     const units = [...new Set([...this.#units.values()].map((unit) => unit.name))];
@@ -152,7 +173,8 @@ class StructureReader {
   #follow(value: Value | undefined, from: number): number {
     if (!(value instanceof Ref)) return -1;
     const index = this.file.indexOf(value.id);
-    if (index < 0) this.#warn('dangling', `Entity #${this.file.ids[from]} refers to #${value.id}, which is not in the file.`, from);
+    if (index < 0)
+      this.#warn('dangling', `Entity #${this.file.ids[from]} refers to #${value.id}, which is not in the file.`, from);
     return index;
   }
 
@@ -176,7 +198,8 @@ class StructureReader {
       const definition = this.#follow(file.args(shapeIndex)[2], shapeIndex);
       if (definition < 0 || !file.typeOf(definition).startsWith('PRODUCT_DEFINITION')) return;
       push(this.#representationsOf, definition, representationIndex);
-      if (!this.#productOfRepresentation.has(representationIndex)) this.#productOfRepresentation.set(representationIndex, definition);
+      if (!this.#productOfRepresentation.has(representationIndex))
+        this.#productOfRepresentation.set(representationIndex, definition);
     });
     const link = (index: number, [, , a, b]: Value[]) => {
       if (file.is(index, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')) return;
@@ -214,7 +237,8 @@ class StructureReader {
       } catch {
         unit = UNDECLARED;
       }
-      if (!unit.declared && context >= 0) this.#warn('unit', 'No length unit is declared; millimetres are assumed.', context);
+      if (!unit.declared && context >= 0)
+        this.#warn('unit', 'No length unit is declared; millimetres are assumed.', context);
       this.#units.set(context, unit);
     }
     return unit;
@@ -280,7 +304,11 @@ class StructureReader {
     const source = first && placementMatrix(file, first.id, fromMetres);
     const target = second && placementMatrix(file, second.id, toMetres);
     if (!source || !target) {
-      this.#warn('placement', 'A placement is missing or malformed; the component is shown at the origin of its assembly.', operator);
+      this.#warn(
+        'placement',
+        'A placement is missing or malformed; the component is shown at the origin of its assembly.',
+        operator,
+      );
       return IDENTITY;
     }
     return carrying(source, target);
@@ -294,7 +322,8 @@ class StructureReader {
       for (const item of this.#items(representation)) {
         if (!this.file.is(item, 'MAPPED_ITEM')) continue;
         const mapped = this.#mapped(item, representation);
-        const usage = mapped && open.find((u) => !u.transform && this.#representations(u.child).includes(mapped.representation));
+        const usage =
+          mapped && open.find((u) => !u.transform && this.#representations(u.child).includes(mapped.representation));
         if (!usage || !mapped) continue;
         usage.transform = mapped.matrix;
         usage.contexts.push(this.file.ids[item]);
@@ -319,7 +348,8 @@ class StructureReader {
     if (shownIndex < 0 || !(origin instanceof Ref) || !(target instanceof Ref)) return undefined;
     const from = placementMatrix(file, origin.id, this.#unit(this.#contextOf(shownIndex)).metres);
     const to = placementMatrix(file, target.id, this.#unit(this.#contextOf(representation)).metres);
-    if (!from || !to) this.#warn('placement', 'A mapped item has no readable placement; it is shown at the origin.', item);
+    if (!from || !to)
+      this.#warn('placement', 'A mapped item has no readable placement; it is shown at the origin.', item);
     return { representation: shownIndex, matrix: from && to ? carrying(from, to) : IDENTITY };
   }
 
@@ -329,15 +359,27 @@ class StructureReader {
     if (!leaves) {
       leaves = [];
       const seen = new Set<number>();
-      for (const representation of this.#representations(definition)) this.#gather(representation, IDENTITY, [], [], leaves, seen);
+      for (const representation of this.#representations(definition))
+        this.#gather(representation, IDENTITY, [], [], leaves, seen);
       this.#leaves.set(definition, leaves);
     }
     return leaves;
   }
 
-  #gather(representation: number, transform: Matrix, path: number[], through: number[], out: Leaf[], seen: Set<number>): void {
+  #gather(
+    representation: number,
+    transform: Matrix,
+    path: number[],
+    through: number[],
+    out: Leaf[],
+    seen: Set<number>,
+  ): void {
     if (path.includes(representation) || path.length > MAX_LEVELS) {
-      this.#warn('cyclic', 'A representation contains itself through its mapped items; the circle was cut here.', representation);
+      this.#warn(
+        'cyclic',
+        'A representation contains itself through its mapped items; the circle was cut here.',
+        representation,
+      );
       return;
     }
     if (out.length > MAX_NODES) this.#tooMany();
@@ -358,15 +400,26 @@ class StructureReader {
       } else if (this.file.is(item, 'MAPPED_ITEM') && !this.#consumed.has(item)) {
         const mapped = this.#mapped(item, representation);
         if (!mapped) continue;
-        this.#gather(mapped.representation, multiply(transform, mapped.matrix), [...path, representation], [...through, item], out, seen);
+        this.#gather(
+          mapped.representation,
+          multiply(transform, mapped.matrix),
+          [...path, representation],
+          [...through, item],
+          out,
+          seen,
+        );
       }
     }
   }
 
   #tooMany(): never {
-    throw new PrismError('too-large', `${this.fileName || 'The file'} unfolds to more than ${MAX_NODES.toLocaleString('en')} placements. Ask for a sub-assembly.`, {
-      file: this.fileName,
-    });
+    throw new PrismError(
+      'too-large',
+      `${this.fileName || 'The file'} unfolds to more than ${MAX_NODES.toLocaleString('en')} placements. Ask for a sub-assembly.`,
+      {
+        file: this.fileName,
+      },
+    );
   }
 
   #expand(
@@ -380,7 +433,11 @@ class StructureReader {
     usages: Usage[],
   ): void {
     if (path.includes(definition) || path.length > MAX_LEVELS) {
-      this.#warn('cyclic', `The assembly contains itself: product #${this.file.ids[definition]} is a component of its own component. The circle was cut here.`, usage?.id ?? definition);
+      this.#warn(
+        'cyclic',
+        `The assembly contains itself: product #${this.file.ids[definition]} is a component of its own component. The circle was cut here.`,
+        usage?.id ?? definition,
+      );
       return;
     }
     if (this.nodes.length > MAX_NODES) this.#tooMany();
@@ -394,7 +451,13 @@ class StructureReader {
       this.#warn('malformed', `${(error as Error).message} The shapes of this product were left out.`, definition);
     }
     const children = this.#usages.get(definition) ?? [];
-    const base = { parent, key, name, entity: `#${this.file.ids[definition]}`, ...(usage?.name ? { occurrence: usage.name } : {}) };
+    const base = {
+      parent,
+      key,
+      name,
+      entity: `#${this.file.ids[definition]}`,
+      ...(usage?.name ? { occurrence: usage.name } : {}),
+    };
     const chain = usage ? [...usages, usage] : usages;
     if (children.length === 0 && leaves.length === 1) {
       this.#addLeaf({ ...base, transform: multiply(transform, leaves[0].transform) }, leaves[0], chain);
@@ -413,13 +476,24 @@ class StructureReader {
     for (const leaf of leaves) {
       const leafName = this.#text(this.file.args(leaf.solid)[0]) || name;
       this.#addLeaf(
-        { parent: id, key: uniqueKey(key, leafName, own), name: leafName, entity: `#${this.file.ids[leaf.solid]}`, transform: leaf.transform },
+        {
+          parent: id,
+          key: uniqueKey(key, leafName, own),
+          name: leafName,
+          entity: `#${this.file.ids[leaf.solid]}`,
+          transform: leaf.transform,
+        },
         leaf,
         chain,
       );
     }
     for (const child of children) {
-      if (!child.transform) this.#warn('placement', 'This usage has no placement; the component is shown at the origin of its assembly.', child.id);
+      if (!child.transform)
+        this.#warn(
+          'placement',
+          'This usage has no placement; the component is shown at the origin of its assembly.',
+          child.id,
+        );
       this.#expand(child.child, id, child.transform ?? IDENTITY, key, own, [...path, definition], child, chain);
     }
   }
@@ -474,7 +548,9 @@ class StructureReader {
       const shells = this.#shells(leaf.solid);
       const representation = colourOf(leaf.representation);
       // Closest to the geometry wins: face, then shell, then solid, then representation.
-      const slotColours: (Colour | undefined)[] = [shells.map(colourOf).find(Boolean) ?? colourOf(leaf.solid) ?? representation];
+      const slotColours: (Colour | undefined)[] = [
+        shells.map(colourOf).find(Boolean) ?? colourOf(leaf.solid) ?? representation,
+      ];
       const slotOf = new Map<string, number>();
       let several = false;
       const faceSlots = faces.map((face) => {
@@ -508,13 +584,17 @@ class StructureReader {
   /** Colours of one placement, where it has its own: the outermost usage that names one prevails; styled faces keep theirs. */
   #placedColours(piece: Piece, leaf: Leaf, shells: number[], usages: Usage[]): (Colour | undefined)[] | undefined {
     const { file, styles } = this;
-    const targets = new Set([leaf.solid, ...shells, ...leaf.through, leaf.representation].map((index) => file.ids[index]));
+    const targets = new Set(
+      [leaf.solid, ...shells, ...leaf.through, leaf.representation].map((index) => file.ids[index]),
+    );
     for (const usage of usages) {
       for (const context of usage.contexts) {
         for (const placed of styles.placed.get(context) ?? []) {
           const styled = file.indexOf(placed.item);
-          const target = styled >= 0 && file.is(styled, 'STYLED_ITEM') ? file.args(styled, 'STYLED_ITEM')[2] : undefined;
-          if (targets.has(placed.item) || (target instanceof Ref && targets.has(target.id))) return [placed.colour, ...piece.slotColours.slice(1)];
+          const target =
+            styled >= 0 && file.is(styled, 'STYLED_ITEM') ? file.args(styled, 'STYLED_ITEM')[2] : undefined;
+          if (targets.has(placed.item) || (target instanceof Ref && targets.has(target.id)))
+            return [placed.colour, ...piece.slotColours.slice(1)];
         }
         const whole = styles.colours.get(context);
         if (whole) return [whole, ...piece.slotColours.slice(1)];
@@ -534,7 +614,9 @@ class StructureReader {
     const loose = new Set(all.filter((index) => !shown.has(index)));
     if (loose.size === 0) return;
     const contexts = new Map<number, number>();
-    const representations = this.file.typeNames.filter((type) => type.endsWith('REPRESENTATION') || type.includes('SHAPE_REPRESENTATION+'));
+    const representations = this.file.typeNames.filter(
+      (type) => type.endsWith('REPRESENTATION') || type.includes('SHAPE_REPRESENTATION+'),
+    );
     for (const type of representations) {
       for (const index of this.file.ofType(type)) {
         try {
@@ -546,13 +628,28 @@ class StructureReader {
     }
     for (const solid of loose) {
       const representation = contexts.get(solid) ?? -1;
-      const context = representation >= 0 ? this.#contextOf(representation) : (this.file.ofType('GLOBAL_UNIT_ASSIGNED_CONTEXT')[0] ?? -1);
+      const context =
+        representation >= 0
+          ? this.#contextOf(representation)
+          : (this.file.ofType('GLOBAL_UNIT_ASSIGNED_CONTEXT')[0] ?? -1);
       const name = this.#safely(() => this.#text(this.file.args(solid)[0])) || 'Solid without a product';
       this.#warn('loose', `${name} belongs to no product of the file. It is shown at the top of the tree.`, solid);
       try {
         this.#addLeaf(
-          { parent: null, key: uniqueKey('', name, siblings), name, entity: `#${this.file.ids[solid]}`, transform: IDENTITY },
-          { solid, context, transform: IDENTITY, representation: representation < 0 ? solid : representation, through: [] },
+          {
+            parent: null,
+            key: uniqueKey('', name, siblings),
+            name,
+            entity: `#${this.file.ids[solid]}`,
+            transform: IDENTITY,
+          },
+          {
+            solid,
+            context,
+            transform: IDENTITY,
+            representation: representation < 0 ? solid : representation,
+            through: [],
+          },
           [],
         );
       } catch (error) {
@@ -574,7 +671,13 @@ class StructureReader {
     const fallback = `Product #${file.ids[definition]}`;
     try {
       const formation = this.#follow(file.args(definition)[2], definition);
-      const product = formation < 0 ? -1 : this.#follow(file.args(formation).find((arg) => arg instanceof Ref), formation);
+      const product =
+        formation < 0
+          ? -1
+          : this.#follow(
+              file.args(formation).find((arg) => arg instanceof Ref),
+              formation,
+            );
       if (product < 0) return fallback;
       const [id, name] = file.args(product);
       return this.#text(name, product) || this.#text(id, product) || fallback;
@@ -586,10 +689,15 @@ class StructureReader {
   #text(value: Value | undefined, index?: number): string {
     if (typeof value !== 'string') return '';
     // Control characters would break tables and file names further on.
-    // eslint-disable-next-line no-control-regex
+     
     const clean = value.replace(/[\u0000-\u001f\u007f]/g, ' ').trim();
     if (clean.length <= MAX_NAME) return clean;
-    if (index !== undefined) this.#warn('long-name', `A name of ${clean.length.toLocaleString('en')} characters was cut to ${MAX_NAME.toLocaleString('en')}.`, index);
+    if (index !== undefined)
+      this.#warn(
+        'long-name',
+        `A name of ${clean.length.toLocaleString('en')} characters was cut to ${MAX_NAME.toLocaleString('en')}.`,
+        index,
+      );
     return `${clean.slice(0, MAX_NAME)}…`;
   }
 }

@@ -40,14 +40,24 @@ const STYLE_TYPES = [
 
 /** Reads all styles and layers of a file. An unreadable one is left out with a warning on the file. */
 export function readStyles(file: Part21): Styles {
-  const styles: Styles = { colours: new Map(), placed: new Map(), layers: new Map(), layerNames: [], invisible: new Set() };
+  const styles: Styles = {
+    colours: new Map(),
+    placed: new Map(),
+    layers: new Map(),
+    layerNames: [],
+    invisible: new Set(),
+  };
   const cache = new Map<number, Colour | null>();
 
   const guarded = (index: number, read: () => void) => {
     try {
       read();
     } catch (error) {
-      file.warnings.push({ code: 'style', message: `A colour or layer could not be read: ${(error as Error).message}`, where: file.where(index) });
+      file.warnings.push({
+        code: 'style',
+        message: `A colour or layer could not be read: ${(error as Error).message}`,
+        where: file.where(index),
+      });
     }
   };
 
@@ -157,6 +167,9 @@ function clamp(value: Value): number {
 
 /** `#b2301f`, with two more digits where it is not opaque: the id of a colour. */
 export function colourId(colour: Colour): string {
-  const hex = (x: number) => Math.round(x * 255).toString(16).padStart(2, '0');
+  const hex = (x: number) =>
+    Math.round(x * 255)
+      .toString(16)
+      .padStart(2, '0');
   return `#${colour.rgb.map(hex).join('')}${colour.opacity < 1 ? hex(colour.opacity) : ''}`;
 }

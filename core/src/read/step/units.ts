@@ -38,7 +38,9 @@ function resolve(file: Part21, index: number, depth: number): LengthUnit | undef
   if (file.is(index, 'SI_UNIT')) {
     const prefix = file.args(index, 'SI_UNIT').find((arg) => arg instanceof Enumeration && arg.name !== 'METRE');
     const known = prefix instanceof Enumeration ? PREFIXES[prefix.name] : undefined;
-    return known ? { name: `${known[0]}m`, metres: known[1], declared: true } : { name: 'm', metres: 1, declared: true };
+    return known
+      ? { name: `${known[0]}m`, metres: known[1], declared: true }
+      : { name: 'm', metres: 1, declared: true };
   }
   if (file.is(index, 'CONVERSION_BASED_UNIT')) {
     const [name, factor] = file.args(index, 'CONVERSION_BASED_UNIT');

@@ -23,7 +23,9 @@ const kinds = [
   { value: 'parts', label: 'each part' },
   { value: 'assemblies', label: 'assemblies' },
 ];
-const ups = computed(() => store.scene.sources.map((source) => ({ name: source.name, up: source.up, was: source.upAxis.axis })));
+const ups = computed(() =>
+  store.scene.sources.map((source) => ({ name: source.name, up: source.up, was: source.upAxis.axis })),
+);
 const mixed = computed(() => new Set(ups.value.map((entry) => entry.up)).size > 1);
 </script>
 
@@ -34,12 +36,26 @@ const mixed = computed(() => new Set(ups.value.map((entry) => entry.up)).size > 
     <dl v-else>
       <template v-for="entry in ups" :key="entry.name">
         <dt>{{ entry.name }}</dt>
-        <dd>{{ entry.was }} up as received, now <b>{{ entry.up }} up</b></dd>
+        <dd>
+          {{ entry.was }} up as received, now <b>{{ entry.up }} up</b>
+        </dd>
       </template>
     </dl>
     <div class="actions">
-      <button class="act" :disabled="!ups.some((entry) => entry.up === 'z') || mixed" @click="changeSteps.add('turn', { by: 'all' }, { direction: 'z-to-y' })">Turn z → y</button>
-      <button class="act" :disabled="!ups.some((entry) => entry.up === 'y') || mixed" @click="changeSteps.add('turn', { by: 'all' }, { direction: 'y-to-z' })">Turn y → z</button>
+      <button
+        class="act"
+        :disabled="!ups.some((entry) => entry.up === 'z') || mixed"
+        @click="changeSteps.add('turn', { by: 'all' }, { direction: 'z-to-y' })"
+      >
+        Turn z → y
+      </button>
+      <button
+        class="act"
+        :disabled="!ups.some((entry) => entry.up === 'y') || mixed"
+        @click="changeSteps.add('turn', { by: 'all' }, { direction: 'y-to-z' })"
+      >
+        Turn y → z
+      </button>
     </div>
   </div>
 
@@ -47,24 +63,59 @@ const mixed = computed(() => new Set(ups.value.map((entry) => entry.up)).size > 
     <p class="caps">Pivot{{ pivot.editing.value ? ' · open step' : '' }}</p>
     <div class="row">
       <label id="pivot-place-label" for="pivot-place">Place at</label>
-      <Select v-model="pivot.parameters.place" label-id="pivot-place" aria-labelledby="pivot-place-label" :options="places" option-value="value" option-label="label" />
+      <Select
+        v-model="pivot.parameters.place"
+        label-id="pivot-place"
+        aria-labelledby="pivot-place-label"
+        :options="places"
+        option-value="value"
+        option-label="label"
+      />
     </div>
     <div class="row">
       <label id="pivot-of-label" for="pivot-of">Of</label>
-      <Select v-model="pivot.parameters.of" label-id="pivot-of" aria-labelledby="pivot-of-label" :options="kinds" option-value="value" option-label="label" />
+      <Select
+        v-model="pivot.parameters.of"
+        label-id="pivot-of"
+        aria-labelledby="pivot-of-label"
+        :options="kinds"
+        option-value="value"
+        option-label="label"
+      />
     </div>
     <div class="row">
       <label id="pivot-scope-label" for="pivot-scope">Concerns</label>
-      <ScopeField id="pivot-scope" :model-value="pivot.selector.value" :assemblies="pivot.parameters.of === 'assemblies'" @update:model-value="pivot.choose" />
+      <ScopeField
+        id="pivot-scope"
+        :model-value="pivot.selector.value"
+        :assemblies="pivot.parameters.of === 'assemblies'"
+        @update:model-value="pivot.choose"
+      />
     </div>
-    <StepActions :editing="pivot.editing.value" :report="pivot.report.value" :changed="pivot.changed.value" :error="pivot.error.value" add="Set pivot" @save="pivot.save" @close="pivot.close" />
+    <StepActions
+      :editing="pivot.editing.value"
+      :report="pivot.report.value"
+      :changed="pivot.changed.value"
+      :error="pivot.error.value"
+      add="Set pivot"
+      @save="pivot.save"
+      @close="pivot.close"
+    />
   </div>
 
   <div class="section">
     <p class="caps">Rename{{ rename.editing.value ? ' · open step' : '' }}</p>
     <div class="row">
       <label for="rename-name">New name</label>
-      <span class="line-field"><input id="rename-name" v-model="rename.parameters.name" maxlength="1000" autocomplete="off" title="{name} stands for the old name, {n} for a number" @keydown.enter="rename.save" /></span>
+      <span class="line-field"
+        ><input
+          id="rename-name"
+          v-model="rename.parameters.name"
+          maxlength="1000"
+          autocomplete="off"
+          title="{name} stands for the old name, {n} for a number"
+          @keydown.enter="rename.save"
+      /></span>
     </div>
     <div class="row">
       <label id="rename-scope-label" for="rename-scope">Concerns</label>

@@ -43,7 +43,8 @@ const lines = computed<Record<FinishRule['by'], Line[]>>(() => {
     if (node.layer) push(layers, node.layer, node);
     for (const id of new Set(node.materials)) push(colours, id, node);
   }
-  const material = (by: string, match: string) => rules.value.findLast((rule) => rule.by === by && rule.match === match)?.material;
+  const material = (by: string, match: string) =>
+    rules.value.findLast((rule) => rule.by === by && rule.match === match)?.material;
   const make = (by: FinishRule['by'], entries: Iterable<[string, SceneNode[]]>): Line[] =>
     [...entries].map(([match, nodes]) => ({
       by,
@@ -102,18 +103,38 @@ const groups: { by: FinishRule['by']; title: string }[] = [
       <tbody>
         <tr v-for="line in lines[by]" :key="line.match">
           <th scope="row">
-            <button class="plain" :title="`Select ${line.title}`" @click="selection.pick(line.nodes.map((node) => node.key))">
+            <button
+              class="plain"
+              :title="`Select ${line.title}`"
+              @click="selection.pick(line.nodes.map((node) => node.key))"
+            >
               <i v-if="line.colour" :style="{ background: line.colour }" /><span class="match">{{ line.title }}</span>
             </button>
           </th>
-          <td class="figure quiet" :title="`${formatCount(line.nodes.length)} parts`">{{ formatCount(line.nodes.length) }}</td>
+          <td class="figure quiet" :title="`${formatCount(line.nodes.length)} parts`">
+            {{ formatCount(line.nodes.length) }}
+          </td>
           <td class="choice">
-            <Select :aria-label="`Material for ${line.title}`" :model-value="line.material ?? ''" :options="options" option-value="id" option-label="name" scroll-height="340px" @update:model-value="assign(by, line.match, $event)">
+            <Select
+              :aria-label="`Material for ${line.title}`"
+              :model-value="line.material ?? ''"
+              :options="options"
+              option-value="id"
+              option-label="name"
+              scroll-height="340px"
+              @update:model-value="assign(by, line.match, $event)"
+            >
               <template #value>
-                <span class="material" :class="{ quiet: !line.material }"><i :style="{ background: optionOf(line.material).hex || 'transparent' }" />{{ optionOf(line.material).name }}</span>
+                <span class="material" :class="{ quiet: !line.material }"
+                  ><i :style="{ background: optionOf(line.material).hex || 'transparent' }" />{{
+                    optionOf(line.material).name
+                  }}</span
+                >
               </template>
               <template #option="{ option }">
-                <span class="material"><i :style="{ background: option.hex || 'transparent' }" />{{ option.name }}</span>
+                <span class="material"
+                  ><i :style="{ background: option.hex || 'transparent' }" />{{ option.name }}</span
+                >
               </template>
             </Select>
           </td>
@@ -121,11 +142,20 @@ const groups: { by: FinishRule['by']; title: string }[] = [
       </tbody>
     </table>
     <form v-if="by === 'name'" class="add" @submit.prevent="addName">
-      <span class="line-field"><input v-model="pattern" aria-label="Name pattern" placeholder="Name, * for anything" maxlength="300" autocomplete="off" /></span>
+      <span class="line-field"
+        ><input
+          v-model="pattern"
+          aria-label="Name pattern"
+          placeholder="Name, * for anything"
+          maxlength="300"
+          autocomplete="off"
+      /></span>
       <button class="act" :disabled="!pattern.trim()">Add</button>
     </form>
   </div>
-  <p class="quiet foot">Names prevail over colours, colours over layers. Without a rule a part keeps the colour it came with.</p>
+  <p class="quiet foot">
+    Names prevail over colours, colours over layers. Without a rule a part keeps the colour it came with.
+  </p>
 </template>
 
 <style scoped>

@@ -41,7 +41,14 @@ const measured = computed<Measured[]>(() => {
     const mesh = node.mesh ? store.scene.meshes[node.mesh] : undefined;
     if (!mesh?.deviation) continue;
     const key = `${node.name} ${node.mesh}`;
-    const entry = out.get(key) ?? { name: node.name, count: 0, keys: [], triangles: mesh.triangles, max: mesh.deviation.max, mean: mesh.deviation.mean };
+    const entry = out.get(key) ?? {
+      name: node.name,
+      count: 0,
+      keys: [],
+      triangles: mesh.triangles,
+      max: mesh.deviation.max,
+      mean: mesh.deviation.mean,
+    };
     entry.count++;
     entry.keys.push(node.key);
     out.set(key, entry);
@@ -58,7 +65,12 @@ const millimetres = (value: number) => (value * 1000).toFixed(value < 0.00001 ? 
       <dt>Triangles drawn</dt>
       <dd>{{ formatCount(figures.triangles) }}</dd>
       <dt>As tessellated</dt>
-      <dd>{{ formatCount(before) }}<span v-if="before > figures.triangles" class="good"> −{{ formatNumber(100 - (100 * figures.triangles) / before, 2) }} %</span></dd>
+      <dd>
+        {{ formatCount(before)
+        }}<span v-if="before > figures.triangles" class="good">
+          −{{ formatNumber(100 - (100 * figures.triangles) / before, 2) }} %</span
+        >
+      </dd>
       <dt>Distinct</dt>
       <dd>{{ formatCount(figures.uniqueTriangles) }} in {{ formatCount(figures.meshes) }} meshes</dd>
       <dt>Draw calls</dt>
@@ -69,25 +81,55 @@ const millimetres = (value: number) => (value * 1000).toFixed(value < 0.00001 ? 
     <p class="caps">Reduce{{ form.editing.value ? ' · open step' : '' }}</p>
     <div class="row">
       <label id="until-label" for="until">Until</label>
-      <Select v-model="form.parameters.until" label-id="until" aria-labelledby="until-label" :options="targets" option-value="value" option-label="label" />
+      <Select
+        v-model="form.parameters.until"
+        label-id="until"
+        aria-labelledby="until-label"
+        :options="targets"
+        option-value="value"
+        option-label="label"
+      />
     </div>
     <div v-if="form.parameters.until === 'share'" class="row">
       <label for="share">Keep</label>
-      <LengthField id="share" unit="%" :min="0.001" :max="1" :model-value="form.parameters.share" @update:model-value="form.parameters.share = $event" />
+      <LengthField
+        id="share"
+        unit="%"
+        :min="0.001"
+        :max="1"
+        :model-value="form.parameters.share"
+        @update:model-value="form.parameters.share = $event"
+      />
     </div>
     <div v-else class="row">
       <label for="deviation">At most</label>
-      <LengthField id="deviation" unit="mm" :min="1e-7" :max="10" :model-value="form.parameters.deviation" @update:model-value="form.parameters.deviation = $event" />
+      <LengthField
+        id="deviation"
+        unit="mm"
+        :min="1e-7"
+        :max="10"
+        :model-value="form.parameters.deviation"
+        @update:model-value="form.parameters.deviation = $event"
+      />
     </div>
     <div class="row">
       <label id="reduce-scope-label" for="reduce-scope">Concerns</label>
       <ScopeField id="reduce-scope" :model-value="form.selector.value" @update:model-value="form.choose" />
     </div>
-    <StepActions :editing="form.editing.value" :report="form.report.value" :changed="form.changed.value" :error="form.error.value" @save="form.save" @close="form.close" />
+    <StepActions
+      :editing="form.editing.value"
+      :report="form.report.value"
+      :changed="form.changed.value"
+      :error="form.error.value"
+      @save="form.save"
+      @close="form.close"
+    />
   </div>
   <div class="section">
     <p class="caps">After, measured against the tessellation</p>
-    <p v-if="!measured.length" class="quiet">Nothing has been reduced. What a reduction costs is measured in both directions and listed here, worst first.</p>
+    <p v-if="!measured.length" class="quiet">
+      Nothing has been reduced. What a reduction costs is measured in both directions and listed here, worst first.
+    </p>
     <table v-else>
       <thead>
         <tr>
@@ -100,7 +142,9 @@ const millimetres = (value: number) => (value * 1000).toFixed(value < 0.00001 ? 
       <tbody>
         <tr v-for="entry in measured.slice(0, 60)" :key="entry.keys[0]">
           <td class="name">
-            <button class="plain" :title="entry.name" @click="selection.pick(entry.keys)">{{ entry.name }}<span v-if="entry.count > 1" class="quiet"> ×{{ entry.count }}</span></button>
+            <button class="plain" :title="entry.name" @click="selection.pick(entry.keys)">
+              {{ entry.name }}<span v-if="entry.count > 1" class="quiet"> ×{{ entry.count }}</span>
+            </button>
           </td>
           <td class="figure">{{ formatCount(entry.triangles) }}</td>
           <td class="figure">{{ millimetres(entry.max) }}</td>

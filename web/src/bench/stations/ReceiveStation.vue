@@ -42,7 +42,10 @@ const presets = computed(() => [
 ]);
 function choosePreset(name: string): void {
   const found = TESSELLATION_PRESETS.find((preset) => preset.preset === name);
-  Object.assign(form.parameters, found ? { preset: found.preset, chord: found.chord, angle: found.angle } : { preset: 'own' });
+  Object.assign(
+    form.parameters,
+    found ? { preset: found.preset, chord: found.chord, angle: found.angle } : { preset: 'own' },
+  );
 }
 function own(change: Partial<TessellateParameters>): void {
   Object.assign(form.parameters, change, { preset: 'own' });
@@ -63,10 +66,14 @@ function choose(event: Event): void {
   input.value = '';
 }
 function pickLayer(name: string, source: string): void {
-  selection.pick(store.scene.nodes.filter((node) => node.layer === name && node.source === source).map((node) => node.key));
+  selection.pick(
+    store.scene.nodes.filter((node) => node.layer === name && node.source === source).map((node) => node.key),
+  );
 }
 function pickMaterial(id: string, source: string): void {
-  const base = new Set(store.base.nodes.filter((node) => node.source === source && node.materials.includes(id)).map((node) => node.key));
+  const base = new Set(
+    store.base.nodes.filter((node) => node.source === source && node.materials.includes(id)).map((node) => node.key),
+  );
   selection.pick(base);
 }
 </script>
@@ -78,9 +85,18 @@ function pickMaterial(id: string, source: string): void {
     <article v-for="{ source, info, counts } in sheets" :key="source.id">
       <header>
         <strong :title="source.name">{{ source.name }}</strong>
-        <button class="plain" :aria-label="`Take ${source.name} out of the job`" title="Take out of the job (can be undone)" @click="store.removeSource(source.id)">×</button>
+        <button
+          class="plain"
+          :aria-label="`Take ${source.name} out of the job`"
+          title="Take out of the job (can be undone)"
+          @click="store.removeSource(source.id)"
+        >
+          ×
+        </button>
       </header>
-      <p v-if="source.state === 'failed'" class="bad" role="alert">{{ source.error?.message }}<template v-if="source.error?.where"> ({{ source.error.where }})</template></p>
+      <p v-if="source.state === 'failed'" class="bad" role="alert">
+        {{ source.error?.message }}<template v-if="source.error?.where"> ({{ source.error.where }})</template>
+      </p>
       <p v-else-if="!info" class="quiet">Reading {{ formatBytes(source.bytes) }} …</p>
       <template v-else-if="counts">
         <dl>
@@ -90,39 +106,75 @@ function pickMaterial(id: string, source: string): void {
           <dd class="clip" :title="info.producer">{{ info.producer || 'not stated' }}</dd>
           <dt>Unit</dt>
           <dd>
-            <template v-if="info.units.length > 1">{{ info.units.join(', ') }}, mixed</template><template v-else>{{ info.unit.name }}</template>
+            <template v-if="info.units.length > 1">{{ info.units.join(', ') }}, mixed</template
+            ><template v-else>{{ info.unit.name }}</template>
             <span v-if="!info.unit.declared" class="warn"> assumed, none declared</span>
           </dd>
           <dt>Up</dt>
-          <dd>{{ info.upAxis.axis }} <span class="quiet">{{ info.upAxis.by === 'convention' ? 'by convention, not in the file' : 'as declared' }}</span></dd>
+          <dd>
+            {{ info.upAxis.axis }}
+            <span class="quiet">{{
+              info.upAxis.by === 'convention' ? 'by convention, not in the file' : 'as declared'
+            }}</span>
+          </dd>
           <dt>Tree</dt>
-          <dd>{{ formatCount(counts.parts) }} parts in {{ formatCount(counts.assemblies) }} assemblies, {{ formatCount(counts.pieces) }} distinct solids</dd>
+          <dd>
+            {{ formatCount(counts.parts) }} parts in {{ formatCount(counts.assemblies) }} assemblies,
+            {{ formatCount(counts.pieces) }} distinct solids
+          </dd>
         </dl>
         <details>
-          <summary>{{ counts.layers.length }} layers, {{ counts.materials.length }} colours</summary>
+          <summary>
+            {{ counts.layers.length }} {{ counts.layers.length === 1 ? 'layer' : 'layers' }},
+            {{ counts.materials.length }} {{ counts.materials.length === 1 ? 'colour' : 'colours' }}
+          </summary>
           <ul class="tally">
             <li v-for="layer in counts.layers" :key="layer.name">
-              <button class="plain" :title="`Select the parts on ${layer.name}`" @click="pickLayer(layer.name, source.id)">{{ layer.name }}</button><span>{{ formatCount(layer.parts) }}</span>
+              <button
+                class="plain"
+                :title="`Select the parts on ${layer.name}`"
+                @click="pickLayer(layer.name, source.id)"
+              >
+                {{ layer.name }}</button><span>{{ formatCount(layer.parts) }}</span>
             </li>
             <li v-for="material in counts.materials" :key="material.id">
-              <button class="plain" title="Select the parts of this colour" @click="pickMaterial(material.id, source.id)"><i :style="{ background: material.id.slice(0, 7) }" />{{ material.name }}</button><span>{{ formatCount(material.parts) }}</span>
+              <button
+                class="plain"
+                title="Select the parts of this colour"
+                @click="pickMaterial(material.id, source.id)"
+              >
+                <i :style="{ background: material.id.slice(0, 7) }" />{{ material.name }}</button
+              ><span>{{ formatCount(material.parts) }}</span>
             </li>
           </ul>
         </details>
         <details v-if="info.warnings.length" open>
-          <summary class="warn">{{ info.warnings.length }} {{ info.warnings.length === 1 ? 'warning' : 'warnings' }}</summary>
+          <summary class="warn">
+            {{ info.warnings.length }} {{ info.warnings.length === 1 ? 'warning' : 'warnings' }}
+          </summary>
           <ul class="warnings">
-            <li v-for="(warning, i) in info.warnings.slice(0, 20)" :key="i">{{ warning.message }} <span v-if="warning.where" class="quiet mono">{{ warning.where }}</span></li>
+            <li v-for="(warning, i) in info.warnings.slice(0, 20)" :key="i">
+              {{ warning.message }} <span v-if="warning.where" class="quiet mono">{{ warning.where }}</span>
+            </li>
             <li v-if="info.warnings.length > 20" class="quiet">and {{ info.warnings.length - 20 }} more</li>
           </ul>
         </details>
       </template>
     </article>
-    <p v-for="entry in store.uploads" :key="entry.name" class="upload">
+    <p v-for="entry in store.uploads" :key="entry.number" class="upload">
       {{ entry.name }} <span class="quiet">{{ formatBytes(entry.sent) }} of {{ formatBytes(entry.total) }}</span>
-      <button class="plain" @click="entry.running.cancel()">Cancel</button>
+      <button class="plain" @click="entry.cancel()">Cancel</button>
     </p>
-    <input ref="chooser" type="file" multiple accept=".stp,.step,.p21" class="visually-hidden" aria-label="Choose STEP files" tabindex="-1" @change="choose" />
+    <input
+      ref="chooser"
+      type="file"
+      multiple
+      accept=".stp,.step,.p21"
+      class="visually-hidden"
+      aria-label="Choose STEP files"
+      tabindex="-1"
+      @change="choose"
+    />
     <button class="act" :class="{ first: !sheets.length }" @click="chooser?.click()">Choose files…</button>
   </div>
 
@@ -130,23 +182,57 @@ function pickMaterial(id: string, source: string): void {
     <p class="caps">Tessellation</p>
     <div class="row">
       <label id="preset-label" for="preset">Purpose</label>
-      <Select label-id="preset" aria-labelledby="preset-label" :model-value="form.parameters.preset" :options="presets" option-value="preset" option-label="title" @update:model-value="choosePreset">
-        <template #option="{ option }"><span>{{ option.title }} <span class="quiet">{{ option.purpose }}</span></span></template>
+      <Select
+        label-id="preset"
+        aria-labelledby="preset-label"
+        :model-value="form.parameters.preset"
+        :options="presets"
+        option-value="preset"
+        option-label="title"
+        @update:model-value="choosePreset"
+      >
+        <template #option="{ option }"
+          ><span
+            >{{ option.title }} <span class="quiet">{{ option.purpose }}</span></span
+          ></template
+        >
       </Select>
     </div>
     <div class="row">
-      <label for="chord" title="Largest distance between a triangle and the exact surface">Chord deviation</label>
-      <LengthField id="chord" unit="mm" :min="1e-6" :max="1" :model-value="form.parameters.chord" @update:model-value="own({ chord: $event })" />
+      <label for="chord" title="Largest distance between a triangle and the exact surface">Chord dev.</label>
+      <LengthField
+        id="chord"
+        unit="mm"
+        :min="1e-6"
+        :max="1"
+        :model-value="form.parameters.chord"
+        @update:model-value="own({ chord: $event })"
+      />
     </div>
     <div class="row">
       <label for="angle" title="Largest turn between neighbouring triangles">Angle</label>
-      <LengthField id="angle" unit="°" :min="0.017" :max="1.572" :model-value="form.parameters.angle" @update:model-value="own({ angle: $event })" />
+      <LengthField
+        id="angle"
+        unit="°"
+        :min="0.017"
+        :max="1.572"
+        :model-value="form.parameters.angle"
+        @update:model-value="own({ angle: $event })"
+      />
     </div>
     <div class="row">
       <label id="tessellate-scope-label" for="tessellate-scope">Concerns</label>
       <ScopeField id="tessellate-scope" :model-value="form.selector.value" @update:model-value="form.choose" />
     </div>
-    <StepActions :editing="form.editing.value" :report="form.report.value" :changed="form.changed.value" :error="form.error.value" add="Tessellate" :closable="false" @save="form.save" />
+    <StepActions
+      :editing="form.editing.value"
+      :report="form.report.value"
+      :changed="form.changed.value"
+      :error="form.error.value"
+      add="Tessellate"
+      :closable="false"
+      @save="form.save"
+    />
   </div>
 </template>
 

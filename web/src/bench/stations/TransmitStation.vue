@@ -42,7 +42,14 @@ watch(
     <p class="caps">Send</p>
     <div class="row">
       <label id="target-label" for="target">Format</label>
-      <Select v-model="target" label-id="target" aria-labelledby="target-label" :options="targets" option-value="value" option-label="label" />
+      <Select
+        v-model="target"
+        label-id="target"
+        aria-labelledby="target-label"
+        :options="targets"
+        option-value="value"
+        option-label="label"
+      />
     </div>
     <div class="row">
       <label for="send-name">Name</label>
@@ -50,13 +57,34 @@ watch(
     </div>
     <div class="row">
       <span class="label">Holds</span>
-      <span>{{ formatCount(figures.parts) }} parts, {{ formatCount(figures.triangles) }} triangles, {{ formatCount(figures.materials) }} materials; metres, y up</span>
+      <span
+        >{{ formatCount(figures.parts) }} parts, {{ formatCount(figures.triangles) }} triangles,
+        {{ formatCount(figures.materials) }} materials; metres, y up</span
+      >
     </div>
-    <p v-if="waiting" class="quiet note">{{ formatCount(waiting) }} meshes are still being computed; sending waits for them.</p>
-    <p v-else-if="missing.length && figures.parts" class="warn note">{{ formatCount(missing.length) }} parts have no triangles and will be empty rows: {{ missing.slice(0, 3).map((node) => node.name).join(', ') }}</p>
-    <p v-if="upright.length" class="warn note">{{ upright.join(', ') }}: still z up. The receiving tool will show it lying on its back; turn it in Arrange.</p>
+    <p v-if="waiting" class="quiet note">
+      {{ formatCount(waiting) }} meshes are still being computed; sending waits for them.
+    </p>
+    <p v-else-if="missing.length && figures.parts" class="warn note">
+      {{ formatCount(missing.length) }} parts have no triangles and will be empty rows:
+      {{
+        missing
+          .slice(0, 3)
+          .map((node) => node.name)
+          .join(', ')
+      }}
+    </p>
+    <p v-if="upright.length" class="warn note">
+      {{ upright.join(', ') }}: still z up. The receiving tool will show it lying on its back; turn it in Arrange.
+    </p>
     <div class="actions">
-      <button class="act first" :disabled="!name.trim() || !!task || figures.parts === 0" @click="store.send(target, name.trim())">Send</button>
+      <button
+        class="act first"
+        :disabled="!name.trim() || !!task || figures.parts === 0"
+        @click="store.send(target, name.trim())"
+      >
+        Send
+      </button>
       <template v-if="task">
         <span class="quiet" role="status">{{ task.progress?.what ?? 'Waiting for the worker' }}</span>
         <button class="plain" @click="store.cancel(task.id)">Cancel</button>
@@ -66,17 +94,28 @@ watch(
   </div>
   <div class="section">
     <p class="caps">Sent</p>
-    <p v-if="!store.job?.transmittals.length" class="quiet">Nothing yet. Each file is read back after it is written and compared with what was sent.</p>
+    <p v-if="!store.job?.transmittals.length" class="quiet">
+      Nothing yet. Each file is read back after it is written and compared with what was sent.
+    </p>
     <article v-for="sent in store.job?.transmittals" :key="sent.id">
       <header>
         <strong :title="sent.file_name">{{ sent.file_name }}</strong>
         <span :class="sent.read_back.holds ? 'good' : 'bad'">{{ sent.read_back.holds ? 'holds' : 'differs' }}</span>
       </header>
-      <p class="quiet">{{ when.format(new Date(sent.made_at)) }}, version {{ sent.version }} · {{ formatBytes(sent.bytes) }}, {{ formatCount(sent.triangles) }} triangles</p>
+      <p class="quiet">
+        {{ when.format(new Date(sent.made_at)) }}, version {{ sent.version }} · {{ formatBytes(sent.bytes) }},
+        {{ formatCount(sent.triangles) }} triangles
+      </p>
       <p class="links">
         <a :href="`/api/transmittals/${sent.id}/file`" :download="sent.file_name">File</a>
         <a :href="`/api/transmittals/${sent.id}/manifest`" download>Manifest</a>
-        <button class="plain" :aria-expanded="opened === sent.id" @click="opened = opened === sent.id ? undefined : sent.id">Read-back</button>
+        <button
+          class="plain"
+          :aria-expanded="opened === sent.id"
+          @click="opened = opened === sent.id ? undefined : sent.id"
+        >
+          Read-back
+        </button>
       </p>
       <table v-if="opened === sent.id">
         <thead>
@@ -90,7 +129,9 @@ watch(
           <tr v-for="check in sent.read_back.checks" :key="check.what">
             <td>{{ check.what }}</td>
             <td class="figure">{{ formatCount(Number(check.sent)) }}</td>
-            <td class="figure" :class="check.holds ? 'good' : 'bad'">{{ formatCount(Number(check.found)) }} {{ check.holds ? '✓' : '✗' }}</td>
+            <td class="figure" :class="check.holds ? 'good' : 'bad'">
+              {{ formatCount(Number(check.found)) }} {{ check.holds ? '✓' : '✗' }}
+            </td>
           </tr>
         </tbody>
       </table>
