@@ -3,8 +3,10 @@ import { PrismError } from '../errors.ts';
 import { figuresOf, packMesh } from '../mesh/mesh.ts';
 import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
 import type { MeshFigures } from '../scene/types.ts';
+import type { ReplicadMeshData, TopoDS_Shape } from 'replicad-opencascadejs';
 import { dropKernel, kernel } from './kernel.ts';
 import type { Kernel } from './kernel.ts';
+import { toriOf, worstOnTori } from './torusCheck.ts';
 
 /** The limits that control a tessellation. */
 export interface TessellationLimits {
@@ -81,8 +83,8 @@ function tessellateWith(
       throw new PrismError('solid-failed', 'The kernel could not translate this solid: it made no shape of it.');
     const shape = own(reader.OneShape());
     const chord = limits.chord / MILLIMETRE;
-    const raw = own(oc.ReplicadMeshExtractor.extract(shape, chord, limits.angle, false));
-    const lines = own(oc.ReplicadEdgeMeshExtractor.extract(shape, chord, limits.angle));
+    const { raw, chord: used } = extractWithin(oc, shape, text, chord, limits.angle, own);
+    const lines = own(oc.ReplicadEdgeMeshExtractor.extract(shape, used, limits.angle));
     const heap = oc.wasmMemory.buffer;
     const copy = <A>(
       make: new (buffer: ArrayBufferLike, at: number, length: number) => A,
@@ -123,6 +125,37 @@ function warningFor(
   if (faceSlots && faceSlots.length !== faces)
     notes.push('colours of single faces could not be placed; the solid has one colour');
   return notes.length > 0 ? `${notes.join('; ')}.` : undefined;
+}
+
+/** How often a solid with tori is meshed again with tighter limits before it is taken as it is. */
+const ATTEMPTS = 4;
+
+/** Meshes; where tori exceed the chord deviation, again with a limit that is tighter by as much as was exceeded. */
+function extractWithin(
+  oc: Kernel,
+  shape: TopoDS_Shape,
+  text: Uint8Array,
+  limit: number,
+  angle: number,
+  own: <T extends { delete(): void }>(object: T) => T,
+): { raw: ReplicadMeshData; chord: number } {
+  const tori = toriOf(text);
+  let chord = limit;
+  for (let attempt = 1; ; attempt++) {
+    const raw = own(oc.ReplicadMeshExtractor.extract(shape, chord, angle, false));
+    if (tori.size === 0 || attempt === ATTEMPTS) return { raw, chord };
+    const heap = oc.wasmMemory.buffer;
+    const groups = new Int32Array(heap, raw.getFaceGroupsPtr(), raw.getFaceGroupsSize());
+    if ([...tori.keys()].some((face) => face * 3 >= groups.length)) return { raw, chord };
+    const worst = worstOnTori(
+      tori,
+      new Float32Array(heap, raw.getVerticesPtr(), raw.getVerticesSize()),
+      new Uint32Array(heap, raw.getTrianglesPtr(), raw.getTrianglesSize()),
+      groups,
+    );
+    if (worst <= limit) return { raw, chord };
+    chord *= (0.92 * limit) / worst;
+  }
 }
 
 /** Sorts the triangles by slot, converts to metres, and copies everything out of the kernel's memory. */

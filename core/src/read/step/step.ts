@@ -1,4 +1,5 @@
 /** Reader of STEP files (ISO 10303-21 text; schemas 203, 214 and 242): survey in TypeScript, solids cut for the kernel. */
+import { asPrismError } from '../../errors.ts';
 import { hashData } from '../../scene/hash.ts';
 import { NO_MATERIAL } from '../../scene/types.ts';
 import type { Material, Scene, SceneNode, SolidInfo, SourceInfo } from '../../scene/types.ts';
@@ -21,7 +22,7 @@ export const stepReader: Reader = {
 
 function readStep(file: SourceFile, sourceId: string): Reading {
   const part21 = scanPart21(file.bytes, file.name);
-  const structure = readStructure(part21, file.name);
+  const structure = structureOf(part21, file.name);
   const provisional = structure.pieces.map((piece): [string, SolidInfo] => {
     const entity = `#${part21.ids[piece.solid]}`;
     return [`entity:${entity}`, { text: '', bytes: 0, entity, faces: piece.faces, name: piece.name, extent: 0 }];
@@ -57,6 +58,15 @@ function readStep(file: SourceFile, sourceId: string): Reading {
       return sceneOf(file, sourceId, part21, structure, solids);
     },
   };
+}
+
+/** A fault that no entity can be blamed for still names the file. */
+function structureOf(part21: Part21, name: string): StepStructure {
+  try {
+    return readStructure(part21, name);
+  } catch (error) {
+    throw asPrismError(error, { file: name });
+  }
 }
 
 function sceneOf(

@@ -8,6 +8,7 @@ import type { Matrix } from '../../scene/matrix.ts';
 import { Ref } from './part21.ts';
 import type { Part21, Value } from './part21.ts';
 import { carrying, placementMatrix } from './placement.ts';
+import { facesOf, referred } from './shell.ts';
 import { colourId, readStyles } from './styles.ts';
 import type { Colour, Styles } from './styles.ts';
 import { lengthUnitOf, UNDECLARED } from './units.ts';
@@ -103,7 +104,9 @@ class StructureReader {
   readonly #representationsOf = new Map<number, number[]>();
   readonly #productOfRepresentation = new Map<number, number>();
   readonly #equivalent = new Map<number, number[]>();
+  readonly #allRepresentations = new Map<number, number[]>();
   readonly #usages = new Map<number, Usage[]>();
+  readonly #rows = new Map<number, number>();
   readonly #leaves = new Map<number, Leaf[]>();
   readonly #warned = new Set<string>();
 
@@ -125,6 +128,7 @@ class StructureReader {
       (index) => !used.has(index) && (this.#usages.has(index) || this.#representationsOf.has(index)),
     );
     const siblings = new Map<string, number>();
+    if (roots.reduce((sum, root) => sum + this.#countRows(root), 0) > MAX_NODES) this.#tooMany();
     for (const root of roots) this.#expand(root, null, IDENTITY, '', siblings, [], undefined, []);
     if (definitions.length > 0 && roots.length === 0 && used.size > 0) {
       this.#warn(
@@ -169,6 +173,26 @@ class StructureReader {
     if (this.file.warnings.length < 1000) this.file.warnings.push({ code, message, where: this.file.where(index) });
   }
 
+  /** Parameters of an entity; a malformed one is warned of and counts as empty, so that only what needs it is lost. */
+  #args(index: number, part?: string): Value[] {
+    try {
+      return this.file.args(index, part);
+    } catch (error) {
+      this.#warn('malformed', `${(error as Error).message} What needs it was left out.`, index);
+      return [];
+    }
+  }
+
+  /** Matrix of a placement; a malformed one is warned of. */
+  #placement(id: number, metres: number): number[] | undefined {
+    try {
+      return placementMatrix(this.file, id, metres);
+    } catch (error) {
+      this.#warn('malformed', `${(error as Error).message} The placement was left out.`, this.file.indexOf(id));
+      return undefined;
+    }
+  }
+
   /** Index that a parameter refers to; warns where the entity is not in the file. */
   #follow(value: Value | undefined, from: number): number {
     if (!(value instanceof Ref)) return -1;
@@ -182,7 +206,7 @@ class StructureReader {
   #each(type: string, visit: (index: number, args: Value[]) => void, part?: string): void {
     for (const index of this.file.ofType(type)) {
       try {
-        visit(index, this.file.args(index, part));
+        visit(index, this.#args(index, part));
       } catch (error) {
         this.#warn('malformed', `${(error as Error).message} It was left out.`, index);
       }
@@ -195,7 +219,7 @@ class StructureReader {
       const shapeIndex = this.#follow(shape, index);
       const representationIndex = this.#follow(representation, index);
       if (shapeIndex < 0 || representationIndex < 0) return;
-      const definition = this.#follow(file.args(shapeIndex)[2], shapeIndex);
+      const definition = this.#follow(this.#args(shapeIndex)[2], shapeIndex);
       if (definition < 0 || !file.typeOf(definition).startsWith('PRODUCT_DEFINITION')) return;
       push(this.#representationsOf, definition, representationIndex);
       if (!this.#productOfRepresentation.has(representationIndex))
@@ -214,7 +238,10 @@ class StructureReader {
 
   /** All representations that show the same shape as those of a product, without passing into another product. */
   #representations(definition: number): number[] {
+    const known = this.#allRepresentations.get(definition);
+    if (known) return known;
     const out = [...(this.#representationsOf.get(definition) ?? [])];
+    this.#allRepresentations.set(definition, out);
     for (let i = 0; i < out.length; i++) {
       for (const next of this.#equivalent.get(out[i]) ?? []) {
         const owner = this.#productOfRepresentation.get(next);
@@ -225,7 +252,7 @@ class StructureReader {
   }
 
   #contextOf(representation: number): number {
-    const context = this.file.args(representation).findLast((arg) => arg instanceof Ref);
+    const context = this.#args(representation).findLast((arg) => arg instanceof Ref);
     return context instanceof Ref ? this.file.indexOf(context.id) : -1;
   }
 
@@ -275,7 +302,7 @@ class StructureReader {
       const relationIndex = this.#follow(relation, index);
       const shapeIndex = this.#follow(shape, index);
       if (relationIndex < 0 || shapeIndex < 0) return;
-      const found = byUsage.get(this.#follow(file.args(shapeIndex)[2], shapeIndex));
+      const found = byUsage.get(this.#follow(this.#args(shapeIndex)[2], shapeIndex));
       if (!found) return;
       found.usage.contexts.push(file.ids[index], file.ids[relationIndex], file.ids[shapeIndex]);
       found.usage.transform = this.#relationMatrix(relationIndex, found.parent, found.usage.child);
@@ -287,8 +314,8 @@ class StructureReader {
   #relationMatrix(relation: number, parent: number, child: number): Matrix | undefined {
     const { file } = this;
     if (!file.is(relation, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')) return IDENTITY;
-    const [, , a, b] = file.args(relation, 'REPRESENTATION_RELATIONSHIP');
-    const operator = this.#follow(file.args(relation, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')[0], relation);
+    const [, , a, b] = this.#args(relation, 'REPRESENTATION_RELATIONSHIP');
+    const operator = this.#follow(this.#args(relation, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')[0], relation);
     let from = this.#follow(a, relation);
     let to = this.#follow(b, relation);
     if (operator < 0 || from < 0 || to < 0) return undefined;
@@ -298,11 +325,11 @@ class StructureReader {
     if (swapped) [from, to] = [to, from];
     const fromMetres = this.#unit(this.#contextOf(from)).metres;
     const toMetres = this.#unit(this.#contextOf(to)).metres;
-    if (!file.is(operator, 'ITEM_DEFINED_TRANSFORMATION')) return placementMatrix(file, file.ids[operator], toMetres);
-    const items = file.args(operator).filter((arg) => arg instanceof Ref) as Ref[];
+    if (!file.is(operator, 'ITEM_DEFINED_TRANSFORMATION')) return this.#placement(file.ids[operator], toMetres);
+    const items = this.#args(operator).filter((arg) => arg instanceof Ref) as Ref[];
     const [first, second] = swapped ? [items[1], items[0]] : items;
-    const source = first && placementMatrix(file, first.id, fromMetres);
-    const target = second && placementMatrix(file, second.id, toMetres);
+    const source = first && this.#placement(first.id, fromMetres);
+    const target = second && this.#placement(second.id, toMetres);
     if (!source || !target) {
       this.#warn(
         'placement',
@@ -334,20 +361,20 @@ class StructureReader {
   readonly #consumed = new Set<number>();
 
   #items(representation: number): number[] {
-    const list = this.file.args(representation).find(Array.isArray) as Value[] | undefined;
+    const list = this.#args(representation).find(Array.isArray) as Value[] | undefined;
     return (list ?? []).map((item) => this.#follow(item, representation)).filter((index) => index >= 0);
   }
 
   #mapped(item: number, representation: number): { representation: number; matrix: Matrix } | undefined {
     const { file } = this;
-    const [, source, target] = file.args(item, file.typeOf(item).includes('+') ? 'MAPPED_ITEM' : undefined);
+    const [, source, target] = this.#args(item, file.typeOf(item).includes('+') ? 'MAPPED_ITEM' : undefined);
     const map = this.#follow(source, item);
     if (map < 0) return undefined;
-    const [origin, shown] = file.args(map);
+    const [origin, shown] = this.#args(map);
     const shownIndex = this.#follow(shown, map);
     if (shownIndex < 0 || !(origin instanceof Ref) || !(target instanceof Ref)) return undefined;
-    const from = placementMatrix(file, origin.id, this.#unit(this.#contextOf(shownIndex)).metres);
-    const to = placementMatrix(file, target.id, this.#unit(this.#contextOf(representation)).metres);
+    const from = this.#placement(origin.id, this.#unit(this.#contextOf(shownIndex)).metres);
+    const to = this.#placement(target.id, this.#unit(this.#contextOf(representation)).metres);
     if (!from || !to)
       this.#warn('placement', 'A mapped item has no readable placement; it is shown at the origin.', item);
     return { representation: shownIndex, matrix: from && to ? carrying(from, to) : IDENTITY };
@@ -422,6 +449,17 @@ class StructureReader {
     );
   }
 
+  /** Rows that a product unfolds to, counted without unfolding it; a circle counts once. */
+  #countRows(definition: number, depth = 0): number {
+    const known = this.#rows.get(definition);
+    if (known !== undefined || depth > MAX_LEVELS) return known ?? 1;
+    this.#rows.set(definition, 1);
+    let rows = 1;
+    for (const usage of this.#usages.get(definition) ?? []) rows += this.#countRows(usage.child, depth + 1);
+    this.#rows.set(definition, rows);
+    return rows;
+  }
+
   #expand(
     definition: number,
     parent: number | null,
@@ -474,7 +512,7 @@ class StructureReader {
     });
     const own = new Map<string, number>();
     for (const leaf of leaves) {
-      const leafName = this.#text(this.file.args(leaf.solid)[0]) || name;
+      const leafName = this.#text(this.#args(leaf.solid)[0]) || name;
       this.#addLeaf(
         {
           parent: id,
@@ -517,25 +555,7 @@ class StructureReader {
   }
 
   #shells(solid: number): number[] {
-    return this.#refs(solid);
-  }
-
-  /** Indices of what an entity refers to, in the order of its text. */
-  #refs(index: number): number[] {
-    const out: number[] = [];
-    for (let r = this.file.refStarts[index]; r < this.file.refStarts[index + 1]; r++) {
-      const target = this.file.indexOf(this.file.refs[r]);
-      if (target >= 0) out.push(target);
-    }
-    return out;
-  }
-
-  /** Faces of a solid in the order of its shells. */
-  #faces(solid: number): number[] {
-    return this.#shells(solid).flatMap((shell) => {
-      const oriented = this.file.typeOf(shell).startsWith('ORIENTED_');
-      return oriented ? this.#refs(shell).flatMap((inner) => this.#refs(inner)) : this.#refs(shell);
-    });
+    return referred(this.file, solid);
   }
 
   #pieceFor(leaf: Leaf): number {
@@ -543,7 +563,7 @@ class StructureReader {
     let number = this.#pieceOf.get(key);
     if (number === undefined) {
       const { file, styles } = this;
-      const faces = this.#faces(leaf.solid);
+      const faces = facesOf(this.file, leaf.solid);
       const colourOf = (index: number) => styles.colours.get(file.ids[index]);
       const shells = this.#shells(leaf.solid);
       const representation = colourOf(leaf.representation);
@@ -570,7 +590,7 @@ class StructureReader {
         this.pieces.push({
           solid: leaf.solid,
           context: leaf.context,
-          name: this.#text(file.args(leaf.solid)[0]),
+          name: this.#text(this.#args(leaf.solid)[0]),
           faces: faces.length,
           slotColours,
           metres: this.#unit(leaf.context).metres,
@@ -592,7 +612,7 @@ class StructureReader {
         for (const placed of styles.placed.get(context) ?? []) {
           const styled = file.indexOf(placed.item);
           const target =
-            styled >= 0 && file.is(styled, 'STYLED_ITEM') ? file.args(styled, 'STYLED_ITEM')[2] : undefined;
+            styled >= 0 && file.is(styled, 'STYLED_ITEM') ? this.#args(styled, 'STYLED_ITEM')[2] : undefined;
           if (targets.has(placed.item) || (target instanceof Ref && targets.has(target.id)))
             return [placed.colour, ...piece.slotColours.slice(1)];
         }
@@ -632,7 +652,7 @@ class StructureReader {
         representation >= 0
           ? this.#contextOf(representation)
           : (this.file.ofType('GLOBAL_UNIT_ASSIGNED_CONTEXT')[0] ?? -1);
-      const name = this.#safely(() => this.#text(this.file.args(solid)[0])) || 'Solid without a product';
+      const name = this.#safely(() => this.#text(this.#args(solid)[0])) || 'Solid without a product';
       this.#warn('loose', `${name} belongs to no product of the file. It is shown at the top of the tree.`, solid);
       try {
         this.#addLeaf(
@@ -670,16 +690,16 @@ class StructureReader {
     const { file } = this;
     const fallback = `Product #${file.ids[definition]}`;
     try {
-      const formation = this.#follow(file.args(definition)[2], definition);
+      const formation = this.#follow(this.#args(definition)[2], definition);
       const product =
         formation < 0
           ? -1
           : this.#follow(
-              file.args(formation).find((arg) => arg instanceof Ref),
+              this.#args(formation).find((arg) => arg instanceof Ref),
               formation,
             );
       if (product < 0) return fallback;
-      const [id, name] = file.args(product);
+      const [id, name] = this.#args(product);
       return this.#text(name, product) || this.#text(id, product) || fallback;
     } catch {
       return fallback;
@@ -689,7 +709,7 @@ class StructureReader {
   #text(value: Value | undefined, index?: number): string {
     if (typeof value !== 'string') return '';
     // Control characters would break tables and file names further on.
-     
+
     const clean = value.replace(/[\u0000-\u001f\u007f]/g, ' ').trim();
     if (clean.length <= MAX_NAME) return clean;
     if (index !== undefined)
