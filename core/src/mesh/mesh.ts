@@ -57,6 +57,7 @@ export function unpackMesh(bytes: Uint8Array): Mesh {
   if (aligned.length < 8 || view.getUint32(0, true) !== MAGIC)
     throw new PrismError('not-readable', 'A mesh blob is damaged.');
   const headLength = view.getUint32(4, true);
+  if (8 + headLength > aligned.length) throw new PrismError('not-readable', 'A mesh blob is cut off.');
   const head = JSON.parse(new TextDecoder().decode(aligned.subarray(8, 8 + headLength))) as {
     vertices: number;
     indices: number;

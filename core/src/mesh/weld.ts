@@ -56,7 +56,8 @@ export function snapPositions(positions: Float32Array, tolerance: number): Float
 
 /** Number per vertex, equal for vertices at exactly the same position. */
 export function samePosition(positions: Float32Array): Uint32Array {
-  const bits = new Uint32Array(positions.buffer, positions.byteOffset, positions.length);
+  // Adding zero turns -0 into 0: two names for one place.
+  const bits = new Uint32Array(positions.map((value) => value + 0).buffer);
   const seen = new Map<number, number[]>();
   const out = new Uint32Array(positions.length / 3);
   search: for (let v = 0; v < out.length; v++) {

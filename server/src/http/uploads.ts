@@ -60,7 +60,6 @@ export async function uploads({ db, blobs, config }: Services): Promise<Middlewa
 
 /** The last part of whatever path a client sent; only ever shown, never opened. */
 function fileName(given: string | null | undefined): string {
-   
   const name = (given ?? '')
     .replace(/[\u0000-\u001f]/g, '')
     .split(/[/\\]/)

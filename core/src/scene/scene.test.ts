@@ -1,0 +1,100 @@
+import { describe, expect, it } from 'vitest';
+import { ballMesh, boxMesh } from '../testing/meshes.ts';
+import { sceneWith } from '../testing/scenes.ts';
+import { canonicalJson, hashBytes, hashData } from './hash.ts';
+import { IDENTITY, determinant, invert, isIdentity, multiply, transformPoint, translation } from './matrix.ts';
+import { mergeScenes } from './merge.ts';
+import { takeOff, trianglesByNode } from './takeoff.ts';
+import { withDescendants, worldBox, worldTransforms } from './tree.ts';
+
+describe('hashes', () => {
+  it('are SHA-256: the examples of FIPS 180-4', () => {
+    expect(hashBytes(new TextEncoder().encode('abc'))).toBe(
+      'ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad',
+    );
+    expect(hashBytes(new Uint8Array())).toBe('e3b0c44298fc1c149afbf4c8996fb92427ae41e4649b934ca495991b7852b855');
+  });
+
+  it('do not depend on the order of members, nor on members that are undefined', () => {
+    expect(hashData({ a: 1, b: [2, { c: 3 }] })).toBe(hashData({ b: [2, { c: 3, d: undefined }], a: 1 }));
+    expect(hashData([1, 2])).not.toBe(hashData([2, 1]));
+    expect(canonicalJson({ b: undefined, a: null })).toBe('{"a":null}');
+  });
+});
+
+describe('matrices', () => {
+  const turned = [0.6, 0.8, 0, 0, -0.8, 0.6, 0, 0, 0, 0, 1, 0, 5, 6, 7, 1];
+  it('inverted and multiplied give the identity', () =>
+    expect(isIdentity(multiply(turned, invert(turned)), 1e-12)).toBe(true));
+  it('apply the right one first', () => {
+    expect(transformPoint(multiply(translation([1, 0, 0]), turned), [1, 0, 0])).toEqual([6.6, 6.8, 7]);
+  });
+  it('know a mirror by its determinant', () => {
+    expect(determinant([-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1])).toBe(-1);
+    expect(determinant(turned)).toBeCloseTo(1, 12);
+  });
+  it('that cannot be inverted give the identity', () => expect(invert(new Array(16).fill(0))).toEqual([...IDENTITY]));
+});
+
+describe('tree and take-off', () => {
+  const make = () =>
+    sceneWith([
+      {
+        name: 'A',
+        transform: translation([10, 0, 0]),
+        children: [
+          { name: 'B', mesh: boxMesh(1, 1, 1), transform: translation([1, 0, 0]), layer: 'L' },
+          { name: 'B', mesh: boxMesh(1, 1, 1), transform: translation([3, 0, 0]) },
+          { name: 'C', children: [{ name: 'D', mesh: ballMesh(1, 8) }] },
+        ],
+      },
+    ]);
+
+  it('counts drawn and stored triangles apart', async () => {
+    const { scene } = await make();
+    expect(takeOff(scene)).toEqual({
+      parts: 3,
+      meshes: 2,
+      triangles: 24 + 224,
+      uniqueTriangles: 12 + 224,
+      drawCalls: 2,
+      materials: 1,
+      layers: 1,
+    });
+    expect([...trianglesByNode(scene)]).toEqual(expect.arrayContaining([[0, 248], [3, 224], [1, 12]])); // prettier-ignore
+  });
+
+  it('finds what is below, and where', async () => {
+    const { scene } = await make();
+    expect([...withDescendants(scene, new Set([3]))]).toEqual([3, 4]);
+    expect(worldBox(scene, [scene.nodes[1], scene.nodes[2]], worldTransforms(scene))).toEqual({
+      min: [10.5, -0.5, -0.5],
+      max: [13.5, 0.5, 0.5],
+    });
+    expect(worldBox(scene, [scene.nodes[0]], worldTransforms(scene))).toBeUndefined();
+  });
+
+  it('measures turned parts by their vertices where it has them', async () => {
+    const c = Math.SQRT1_2;
+    const { scene, blobs } = await sceneWith([
+      { name: 'Ball', mesh: ballMesh(1, 64), transform: [c, c, 0, 0, -c, c, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1] },
+    ]);
+    const { unpackMesh } = await import('../mesh/mesh.ts');
+    const { positions } = unpackMesh(await blobs.get(scene.nodes[0].mesh as string));
+    const rough = worldBox(scene, scene.nodes, worldTransforms(scene));
+    const exact = worldBox(scene, scene.nodes, worldTransforms(scene), () => positions);
+    expect(rough?.max[0]).toBeCloseTo(Math.SQRT2, 3);
+    expect(exact?.max[0]).toBeCloseTo(1, 3);
+  });
+
+  it('merges sources without mixing ids or keys', async () => {
+    const [a, b] = [(await make()).scene, (await make()).scene];
+    b.sources[0] = { ...b.sources[0], id: 't' };
+    const merged = mergeScenes([a, b]);
+    expect(new Set(merged.nodes.map((node) => node.id)).size).toBe(10);
+    expect(new Set(merged.nodes.map((node) => node.key)).size).toBe(10);
+    expect(merged.nodes[6].parent).toBe(5);
+    expect(takeOff(merged).triangles).toBe(2 * takeOff(a).triangles);
+    expect(takeOff(merged).meshes).toBe(2);
+  });
+});

@@ -1,0 +1,260 @@
+import { describe, expect, it } from 'vitest';
+import { IDENTITY, transformPoint, translation } from '../scene/matrix.ts';
+import type { Matrix } from '../scene/matrix.ts';
+import { geometryTransform, worldBox, worldTransforms } from '../scene/tree.ts';
+import type { Scene } from '../scene/types.ts';
+import { select } from '../preparation/selector.ts';
+import type { Selector } from '../preparation/selector.ts';
+import { boxMesh, moved } from '../testing/meshes.ts';
+import { sceneWith } from '../testing/scenes.ts';
+import type { PartSpec } from '../testing/scenes.ts';
+import { checkSteps, stepKind, STEP_KINDS } from './kinds.ts';
+
+const QUARTER_ABOUT_Z: Matrix = [0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
+
+const bolt: PartSpec = {
+  name: 'Bolt',
+  mesh: moved(boxMesh(0.02, 0.02, 0.06), 0, 0, 0.01),
+  layer: 'FASTENERS',
+  materials: ['#aaaaaa'],
+};
+const tree: PartSpec[] = [
+  {
+    name: 'Unit',
+    transform: translation([1, 2, 3]),
+    children: [
+      { ...bolt, transform: translation([0.1, 0, 0.02]) },
+      { ...bolt, transform: QUARTER_ABOUT_Z },
+      {
+        name: 'Case',
+        mesh: moved(boxMesh(0.5, 0.4, 0.3, 2), 0.2, 0, 0),
+        layer: 'MACHINE',
+        materials: ['#112233', '#445566'],
+      },
+      { name: 'Marker', layer: 'MACHINE' },
+    ],
+  },
+];
+
+async function applied(kind: string, parameters: object, selector: Selector = { by: 'all' }) {
+  const { scene } = await sceneWith(tree);
+  const outcome = stepKind(kind).apply(scene, select(scene, selector), parameters, () => undefined);
+  return { before: scene, ...outcome };
+}
+
+const boxOf = (scene: Scene, name: string) =>
+  worldBox(
+    scene,
+    scene.nodes.filter((node) => node.name === name),
+    worldTransforms(scene),
+  );
+
+/** World boxes of all parts, to see that nothing moved. */
+const places = (scene: Scene) =>
+  scene.nodes.filter((node) => node.mesh).map((node) => worldBox(scene, [node], worldTransforms(scene)));
+
+function expectSamePlaces(a: Scene, b: Scene): void {
+  const [before, after] = [places(a), places(b)];
+  before.forEach((box, i) => {
+    for (let axis = 0; axis < 3; axis++) {
+      expect(after[i]?.min[axis]).toBeCloseTo(box?.min[axis] as number, 9);
+      expect(after[i]?.max[axis]).toBeCloseTo(box?.max[axis] as number, 9);
+    }
+  });
+}
+
+describe('pivot', () => {
+  it.each([
+    ['base-centre', 'parts'],
+    ['box-centre', 'parts'],
+    ['base-centre', 'assemblies'],
+    ['box-centre', 'assemblies'],
+  ])('at the %s of %s moves no geometry', async (place, of) => {
+    const { before, scene, changed } = await applied('pivot', { place, of });
+    expect(changed).toBeGreaterThan(0);
+    expectSamePlaces(before, scene);
+  });
+
+  it('lies in the middle of the base: lowest along the axis that is up', async () => {
+    const { scene } = await applied('pivot', { place: 'base-centre', of: 'parts' });
+    const worlds = worldTransforms(scene);
+    const node = scene.nodes[1];
+    const pivot = transformPoint(worlds.get(node.id) as Matrix, [0, 0, 0]);
+    // The source is z up: the bolt of 60 mm about (1.1, 2, 3.03) stands on z = 3.
+    expect(pivot.map((v) => Number(v.toFixed(6)))).toEqual([1.1, 2, 3]);
+  });
+
+  it('follows the up axis after a turn', async () => {
+    const { scene: turned } = await applied('turn', { direction: 'z-to-y' });
+    const { scene } = stepKind('pivot').apply(
+      turned,
+      select(turned, { by: 'all' }),
+      { place: 'base-centre', of: 'parts' },
+      () => undefined,
+    );
+    const pivot = transformPoint(worldTransforms(scene).get(1) as Matrix, [0, 0, 0]);
+    expect(pivot.map((v) => Number(v.toFixed(6)))).toEqual([1.1, 3, -2]);
+  });
+
+  it('gives all placements of a mesh the same offset, so that it stays shared', async () => {
+    const { scene } = await applied('pivot', { place: 'base-centre', of: 'parts' });
+    const [a, b] = scene.nodes.filter((node) => node.name === 'Bolt');
+    expect(a.offset).toEqual(b.offset);
+    expect(a.mesh).toBe(b.mesh);
+  });
+
+  it('of an assembly lies at its box, its children keep their places', async () => {
+    const { scene } = await applied('pivot', { place: 'box-centre', of: 'assemblies' });
+    const box = boxOf(scene, 'Case');
+    const pivot = transformPoint(worldTransforms(scene).get(0) as Matrix, [0, 0, 0]);
+    expect(pivot[1]).toBeCloseTo(((box?.min[1] ?? 0) + (box?.max[1] ?? 0)) / 2, 6);
+    expect(scene.nodes[0].offset).toBeUndefined();
+  });
+
+  it('twice changes nothing more', async () => {
+    const { scene } = await applied('pivot', { place: 'box-centre', of: 'parts' });
+    const again = stepKind('pivot').apply(
+      scene,
+      select(scene, { by: 'all' }),
+      { place: 'box-centre', of: 'parts' },
+      () => undefined,
+    );
+    expect(again.changed).toBe(0);
+    expect(again.scene).toBe(scene);
+  });
+
+  it('draws geometry at its offset', async () => {
+    const { scene } = await applied('pivot', { place: 'base-centre', of: 'parts' });
+    const node = scene.nodes[1];
+    const matrix = geometryTransform(node, worldTransforms(scene).get(1) as Matrix);
+    expect(transformPoint(matrix, [0, 0, 0]).map((v) => Number(v.toFixed(6)))).toEqual([1.1, 2, 3.02]);
+  });
+});
+
+describe('turn', () => {
+  it('takes z up to y up: up becomes up, and the height stays', async () => {
+    const { before, scene } = await applied('turn', { direction: 'z-to-y' });
+    const [a, b] = [boxOf(before, 'Case'), boxOf(scene, 'Case')];
+    expect(b?.min[1]).toBeCloseTo(a?.min[2] as number, 9);
+    expect(b?.max[1]).toBeCloseTo(a?.max[2] as number, 9);
+    expect(b?.min[0]).toBeCloseTo(a?.min[0] as number, 9);
+    expect(scene.sources[0].up).toBe('y');
+  });
+
+  it('and back is exactly where it was', async () => {
+    const { before, scene } = await applied('turn', { direction: 'z-to-y' });
+    const back = stepKind('turn').apply(scene, select(scene, { by: 'all' }), { direction: 'y-to-z' }, () => undefined);
+    expect(back.scene).toEqual(before);
+  });
+});
+
+describe('rename', () => {
+  it('changes the name and nothing else, keys least of all', async () => {
+    const { before, scene, changed } = await applied(
+      'rename',
+      { name: 'Gearbox case', of: 'picked' },
+      { by: 'picked', keys: ['/Unit/Case'] },
+    );
+    expect(changed).toBe(1);
+    expect(scene.nodes[3]).toEqual({ ...before.nodes[3], name: 'Gearbox case' });
+  });
+
+  it('numbers and keeps the old name where asked', async () => {
+    const { scene } = await applied('rename', { name: '{name} {n}', of: 'parts' }, { by: 'name', pattern: 'bolt' });
+    expect(scene.nodes.map((node) => node.name)).toEqual(['Unit', 'Bolt 1', 'Bolt 2', 'Case', 'Marker']);
+  });
+
+  it('of a picked assembly leaves its parts alone', async () => {
+    const { scene } = await applied('rename', { name: 'Drive', of: 'picked' }, { by: 'picked', keys: ['/Unit'] });
+    expect(scene.nodes.map((node) => node.name)).toEqual(['Drive', 'Bolt', 'Bolt', 'Case', 'Marker']);
+  });
+});
+
+describe('finishes', () => {
+  const rule = (by: string, match: string, material: string) => ({ by, match, material });
+
+  it('assigns by layer, by colour as received and by name; the later rule wins', async () => {
+    const { scene, changed } = await applied('finishes', {
+      rules: [
+        rule('layer', 'MACHINE', 'lib:cast-iron'),
+        rule('colour', '#445566', 'lib:rubber'),
+        rule('name', 'bolt*', 'lib:stainless'),
+      ],
+    });
+    expect(changed).toBe(3);
+    expect(scene.nodes.map((node) => node.materials)).toEqual([
+      [],
+      ['lib:stainless'],
+      ['lib:stainless'],
+      ['lib:cast-iron', 'lib:rubber'],
+      [],
+    ]);
+    expect(scene.materials['lib:rubber'].origin).toBe('library');
+  });
+
+  it('refuses a material that is not in the library', () => {
+    expect(() => stepKind('finishes').schema.validateSync({ rules: [rule('layer', 'A', 'lib:unobtainium')] })).toThrow(
+      /no such material/,
+    );
+  });
+});
+
+describe('all kinds', () => {
+  it('accept their own defaults and say them with units', () => {
+    for (const kind of STEP_KINDS.values()) {
+      if (kind.kind === 'finishes') continue;
+      expect(kind.schema.isValidSync(kind.defaults)).toBe(true);
+      expect(kind.summary(kind.defaults).length).toBeGreaterThan(0);
+    }
+    expect(stepKind('tessellate').summary({ chord: 0.0002, angle: Math.PI / 10, preset: 'own' })).toBe(
+      '0.2\u00a0mm, 18°',
+    );
+    expect(stepKind('reduce').summary({ until: 'deviation', share: 0.5, deviation: 0.0004 })).toBe('≤ 0.4\u00a0mm');
+  });
+
+  it('leave an unmatched scene as it is, the very same object', async () => {
+    const { scene } = await sceneWith(tree);
+    for (const kind of STEP_KINDS.values()) {
+      const outcome = kind.apply(scene, new Set(), kind.defaults, () => undefined);
+      expect(outcome.changed).toBe(0);
+      expect(outcome.scene.nodes).toBe(scene.nodes);
+    }
+  });
+
+  const step = (changes: object) => [
+    { id: 'a', kind: 'rename', on: true, selector: { by: 'all' }, parameters: { name: 'x', of: 'picked' }, ...changes },
+  ];
+  it.each([
+    [{ kind: 'explode' }],
+    [{ on: 'yes' }],
+    [{ parameters: { name: '', of: 'picked' } }],
+    [{ parameters: { name: 'x', of: 'picked', extra: 1 } }],
+    [{ selector: { by: 'nothing' } }],
+    [{ selector: { by: 'picked' } }],
+    [{ kind: 'tessellate', parameters: { chord: -1, angle: 0.3, preset: 'own' } }],
+    [{ kind: 'reduce', parameters: { until: 'share', share: 2, deviation: 1 } }],
+  ])('are refused with %j', (changes) => {
+    expect(() => checkSteps(step(changes))).toThrow(expect.objectContaining({ code: 'bad-parameters' }));
+  });
+
+  it('are taken where all is well, rules inside rules too', () => {
+    const selector = {
+      by: 'and',
+      of: [
+        { by: 'layer', layers: ['A'] },
+        { by: 'not', of: [{ by: 'name', pattern: 'B*' }] },
+      ],
+    };
+    expect(checkSteps(step({ selector }))).toHaveLength(1);
+    let deep: object = { by: 'all' };
+    for (let i = 0; i < 40; i++) deep = { by: 'not', of: [deep] };
+    expect(() => checkSteps(step({ selector: deep }))).toThrow(/nested/);
+  });
+
+  it('do not mistake the identity for a change', async () => {
+    const { scene } = await sceneWith([{ name: 'P', mesh: boxMesh(1, 1, 1), transform: IDENTITY }]);
+    expect(
+      stepKind('pivot').apply(scene, new Set([0]), { place: 'box-centre', of: 'parts' }, () => undefined).changed,
+    ).toBe(0);
+  });
+});

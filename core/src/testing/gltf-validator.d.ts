@@ -1,0 +1,12 @@
+/** The parts of the Khronos validator that the tests use; the package brings no types. */
+declare module 'gltf-validator' {
+  export interface ValidatorMessage {
+    code: string;
+    message: string;
+    severity: number;
+    pointer?: string;
+  }
+  export function validateBytes(
+    bytes: Uint8Array,
+  ): Promise<{ issues: { numErrors: number; numWarnings: number; messages: ValidatorMessage[] } }>;
+}

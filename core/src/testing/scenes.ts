@@ -1,0 +1,79 @@
+/** Scenes for tests: parts with meshes that are really in a blob store. */
+import { MemoryBlobs } from '../memoryStores.ts';
+import { figuresOf, packMesh } from '../mesh/mesh.ts';
+import type { Mesh } from '../mesh/mesh.ts';
+import { IDENTITY } from '../scene/matrix.ts';
+import type { Matrix } from '../scene/matrix.ts';
+import { NO_MATERIAL } from '../scene/types.ts';
+import type { Scene, SceneNode } from '../scene/types.ts';
+
+export interface PartSpec {
+  name: string;
+  mesh?: Mesh;
+  layer?: string;
+  materials?: string[];
+  transform?: Matrix;
+  children?: PartSpec[];
+}
+
+/** Builds a scene from a tree of specifications; colours used as materials are entered. */
+export async function sceneWith(
+  tree: PartSpec[],
+  blobs = new MemoryBlobs(),
+): Promise<{ scene: Scene; blobs: MemoryBlobs }> {
+  const scene: Scene = {
+    sources: [
+      {
+        id: 's',
+        name: 'test.stp',
+        format: 'STEP',
+        schema: 'AP214',
+        producer: '',
+        unit: { name: 'mm', metres: 0.001, declared: true },
+        units: ['mm'],
+        upAxis: { axis: 'z', by: 'convention' },
+        up: 'z',
+        bytes: 1,
+        warnings: [],
+      },
+    ],
+    nodes: [],
+    meshes: {},
+    solids: {},
+    materials: { none: NO_MATERIAL },
+    layers: [],
+  };
+  const add = async (spec: PartSpec, parent: SceneNode | undefined, ordinal: number): Promise<void> => {
+    const node: SceneNode = {
+      id: scene.nodes.length,
+      key: `${parent?.key ?? ''}/${spec.name}${ordinal > 1 ? `#${ordinal}` : ''}`,
+      parent: parent?.id ?? null,
+      name: spec.name,
+      kind: spec.children ? 'assembly' : 'part',
+      source: 's',
+      transform: spec.transform ?? IDENTITY,
+      materials: spec.materials ?? (spec.mesh ? ['none'] : []),
+      layer: spec.layer ?? null,
+    };
+    for (const id of node.materials) scene.materials[id] ??= { ...NO_MATERIAL, id, name: `Colour ${id}` };
+    if (spec.layer && !scene.layers.some((layer) => layer.name === spec.layer))
+      scene.layers.push({ name: spec.layer, source: 's' });
+    if (spec.mesh) {
+      const blob = packMesh(spec.mesh);
+      node.mesh = await blobs.put(blob);
+      scene.meshes[node.mesh] = figuresOf(spec.mesh, blob.length);
+    }
+    scene.nodes.push(node);
+    await addAll(spec.children ?? [], node);
+  };
+  const addAll = async (specs: PartSpec[], parent: SceneNode | undefined): Promise<void> => {
+    const seen = new Map<string, number>();
+    for (const spec of specs) {
+      const ordinal = (seen.get(spec.name) ?? 0) + 1;
+      seen.set(spec.name, ordinal);
+      await add(spec, parent, ordinal);
+    }
+  };
+  await addAll(tree, undefined);
+  return { scene, blobs };
+}

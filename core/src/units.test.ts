@@ -1,0 +1,63 @@
+// 1 in = 25.4 mm and 1 ft = 0.3048 m exactly (international yard and pound agreement, 1959).
+import { describe, expect, it } from 'vitest';
+import { formatAngle, formatBytes, formatCount, formatLength, formatNumber, parseAngle, parseLength } from './units.ts';
+import { hexFromLinear, linearFromHex, linearFromSrgb, srgbFromLinear } from './finish/colour.ts';
+import { LIBRARY } from './finish/library.ts';
+
+describe('lengths', () => {
+  it.each([
+    ['0.1mm', 0.0001],
+    ['1 in', 0.0254],
+    ['1ft', 0.3048],
+    ['12 inch', 0.3048],
+    ['.5', 0.0005],
+    ['2e-1 m', 0.2],
+    ['30 µm', 0.00003],
+  ])('%s is read', (text, metres) => expect(parseLength(text)).toBeCloseTo(metres, 12));
+  it.each(['', 'mm', '1 parsec', '1,5 mm', '1 2 mm', 'NaN'])('%j is no length', (text) =>
+    expect(parseLength(text)).toBeUndefined(),
+  );
+  it.each([
+    [1.05, 'mm', '1\u2009050\u00a0mm'],
+    [0.0254, 'in', '1\u00a0in'],
+    [0.00012345, 'mm', '0.123\u00a0mm'],
+    [0, 'm', '0\u00a0m'],
+  ])('%f m is written in %s', (metres, unit, text) => expect(formatLength(metres, unit)).toBe(text));
+});
+
+describe('other figures', () => {
+  it('angles in degrees unless it says otherwise', () => {
+    expect(parseAngle('180')).toBeCloseTo(Math.PI);
+    expect(parseAngle('90deg')).toBeCloseTo(Math.PI / 2);
+    expect(parseAngle('1rad')).toBe(1);
+    expect(parseAngle('right')).toBeUndefined();
+    expect(formatAngle(Math.PI / 10)).toBe('18°');
+  });
+  it('counts, sizes and numbers with thin spaces and no false precision', () => {
+    expect(formatCount(1234567)).toBe('1\u2009234\u2009567');
+    expect(formatCount(999)).toBe('999');
+    expect([999, 1500, 2_400_000, 3.1e9].map(formatBytes)).toEqual([
+      '999\u00a0B',
+      '1.5\u00a0kB',
+      '2.4\u00a0MB',
+      '3.1\u00a0GB',
+    ]);
+    expect(formatNumber(1 / 3)).toBe('0.333');
+    expect(formatNumber(Number.NaN)).toBe('–');
+  });
+});
+
+describe('colour', () => {
+  it('0.5 encoded is 0.21404 linear (IEC 61966-2-1)', () => expect(linearFromSrgb(0.5)).toBeCloseTo(0.21404, 5));
+  it('goes there and back', () => {
+    for (const x of [0, 0.002, 0.04, 0.2, 0.7, 1]) expect(srgbFromLinear(linearFromSrgb(x))).toBeCloseTo(x, 10);
+    expect(hexFromLinear(linearFromHex('#9aa496'))).toBe('#9aa496');
+  });
+  it('the library has twelve materials with physical values and names of their own', () => {
+    expect(LIBRARY).toHaveLength(12);
+    expect(new Set(LIBRARY.map((material) => material.name)).size).toBe(12);
+    for (const { baseColor, metallic, roughness, opacity } of LIBRARY) {
+      for (const value of [...baseColor, metallic, roughness, opacity]) expect(value >= 0 && value <= 1).toBe(true);
+    }
+  });
+});

@@ -1,0 +1,187 @@
+// Our files against two readers that are not ours: the Khronos validator, and three.js's GLTFLoader.
+import { describe, expect, it } from 'vitest';
+import { validateBytes } from 'gltf-validator';
+import { Box3, Group } from 'three';
+import type { Mesh, MeshStandardMaterial, Object3D } from 'three';
+import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
+import { libraryMaterial } from '../finish/library.ts';
+import { translation } from '../scene/matrix.ts';
+import { takeOff } from '../scene/takeoff.ts';
+import { worldBox, worldTransforms } from '../scene/tree.ts';
+import { pivotStep } from '../steps/pivot.ts';
+import { readBackGlb } from '../transmit/readback.ts';
+import { deliver, safeFileName } from '../transmit/transmit.ts';
+import { ballMesh, boxMesh, moved } from '../testing/meshes.ts';
+import { sceneWith } from '../testing/scenes.ts';
+import { writeGlb } from './glb.ts';
+
+const TILTED = [0.6, 0.8, 0, 0, -0.8, 0.6, 0, 0, 0, 0, 1, 0, 5, 6, 7, 1];
+
+async function demo() {
+  const { scene, blobs } = await sceneWith([
+    {
+      name: 'Unit “A” / Ø80',
+      transform: TILTED,
+      children: [
+        {
+          name: 'Bolt',
+          mesh: ballMesh(0.02, 8),
+          transform: translation([1, 0, 0]),
+          layer: 'FASTENERS',
+          materials: ['lib:stainless'],
+        },
+        { name: 'Bolt', mesh: ballMesh(0.02, 8), transform: translation([2, 0, 0]), materials: ['lib:glass'] },
+        { name: 'Case', mesh: moved(boxMesh(1, 2, 3, 2), 0.5, 0, 0), materials: ['lib:cast-iron', 'lib:rubber'] },
+        { name: 'Empty', children: [] },
+      ],
+    },
+  ]);
+  for (const id of Object.keys(scene.materials)) scene.materials[id] = libraryMaterial(id) ?? scene.materials[id];
+  const { scene: pivoted } = pivotStep.apply(
+    scene,
+    new Set([3]),
+    { place: 'base-centre', of: 'parts' },
+    () => undefined,
+  );
+  return { scene: pivoted, blobs };
+}
+
+function load(bytes: Uint8Array): Promise<Group> {
+  const buffer = bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
+  return new Promise((resolve, reject) => new GLTFLoader().parse(buffer, '', ({ scene }) => resolve(scene), reject));
+}
+
+describe('binary glTF', () => {
+  it('has no error and no warning by the Khronos validator', async () => {
+    const { scene, blobs } = await demo();
+    const { issues } = await validateBytes(await writeGlb(scene, blobs, 'demo'));
+    expect(issues.messages).toEqual([]);
+  });
+
+  it('is read by another reader with the same parts, hierarchy, triangles and sizes', async () => {
+    const { scene, blobs } = await demo();
+    const group = await load(await writeGlb(scene, blobs, 'demo'));
+    const root = group.children[0];
+    expect(root.userData.name ?? root.name).toContain('Unit');
+    expect(root.children.map((child) => child.userData.key)).toEqual(scene.nodes.slice(1).map((node) => node.key));
+    let triangles = 0;
+    group.traverse((object: Object3D) => {
+      const { geometry } = object as Mesh;
+      if (geometry) triangles += (geometry.index?.count ?? 0) / 3;
+    });
+    expect(triangles).toBe(takeOff(scene).triangles);
+    const box = new Box3().setFromObject(group, true);
+    const { unpackMesh } = await import('../mesh/mesh.ts');
+    const positions = new Map<string, Float32Array>();
+    for (const hash of Object.keys(scene.meshes)) positions.set(hash, unpackMesh(await blobs.get(hash)).positions);
+    const expected = worldBox(scene, scene.nodes, worldTransforms(scene), (mesh) => positions.get(mesh));
+    box.min.toArray().forEach((value, axis) => expect(value).toBeCloseTo(expected?.min[axis] as number, 5));
+    box.max.toArray().forEach((value, axis) => expect(value).toBeCloseTo(expected?.max[axis] as number, 5));
+  });
+
+  it('stores shared geometry once, with a material for each placement', async () => {
+    const { scene, blobs } = await demo();
+    const group = await load(await writeGlb(scene, blobs, 'demo'));
+    const [a, b] = group.children[0].children as Mesh[];
+    expect(a.geometry.getAttribute('position').array.buffer).toBe(b.geometry.getAttribute('position').array.buffer);
+    expect((a.material as MeshStandardMaterial).name).toBe('Stainless steel, brushed');
+    expect((b.material as MeshStandardMaterial).transparent).toBe(true);
+    const one = await writeGlb(
+      { ...scene, nodes: scene.nodes.filter((node) => node.key !== '/Unit “A” / Ø80/Bolt#2') },
+      blobs,
+      'x',
+    );
+    const both = await writeGlb(scene, blobs, 'x');
+    expect(both.length - one.length).toBeLessThan(1500);
+  });
+
+  it('puts the pivot of a part at the origin of its node', async () => {
+    const { scene, blobs } = await demo();
+    const group = await load(await writeGlb(scene, blobs, 'demo'));
+    group.updateMatrixWorld(true);
+    const part = group.children[0].children[2];
+    const box = new Box3();
+    part.traverse((object) => {
+      const { geometry } = object as Mesh;
+      geometry?.computeBoundingBox();
+      if (geometry?.boundingBox) box.union(geometry.boundingBox);
+    });
+    // Source z up: the base is lowest in z; x and y run evenly to both sides.
+    expect(box.min.toArray().map((v) => Number(v.toFixed(5)))).toEqual([-0.5, -1, 0]);
+    expect(box.max.toArray().map((v) => Number(v.toFixed(5)))).toEqual([0.5, 1, 3]);
+  });
+});
+
+describe('the read-back', () => {
+  it('holds for what was written', async () => {
+    const { scene, blobs } = await demo();
+    const result = await readBackGlb(await writeGlb(scene, blobs, 'demo'), scene, blobs);
+    expect(result.checks.filter((check) => !check.holds)).toEqual([]);
+    expect(result).toMatchObject({ holds: true, differences: [] });
+  });
+
+  it.each([
+    ['a name', (scene: { nodes: { name: string }[] }) => (scene.nodes[1].name = 'Nut'), /Bolt/],
+    [
+      'a material',
+      (scene: { nodes: { materials: string[] }[] }) => (scene.nodes[1].materials = ['lib:glass']),
+      /material/,
+    ],
+    [
+      'a place',
+      (scene: { nodes: { transform: unknown }[] }) => (scene.nodes[1].transform = translation([1.001, 0, 0])),
+      /place differs/,
+    ],
+    ['a parent', (scene: { nodes: { parent: unknown }[] }) => (scene.nodes[1].parent = null), /missing/],
+    ['a part', (scene: { nodes: unknown[] }) => scene.nodes.splice(2, 1), /missing/],
+  ])('finds %s that differs', async (_, spoil, words) => {
+    const { scene, blobs } = await demo();
+    const other = structuredClone(scene);
+    spoil(other as never);
+    const result = await readBackGlb(await writeGlb(other, blobs, 'demo'), scene, blobs);
+    expect(result.holds).toBe(false);
+    expect(result.differences.join()).toMatch(words);
+  });
+});
+
+describe('a delivery', () => {
+  const options = { target: 'glb', name: '../Tarn Gondola: Ä/1', title: 'T', steps: [], made: '2026-01-01T00:00:00Z' };
+
+  it('has a manifest that says what is in it, and a file name that stays in its folder', async () => {
+    const { scene, blobs } = await demo();
+    const { file, manifest } = await deliver(scene, blobs, options);
+    expect(file.name).toBe('Tarn-Gondola-A-1.glb');
+    expect(manifest).toMatchObject({
+      unit: 'm',
+      upAxis: 'y',
+      scene: { parts: 3, meshes: 2, materials: 4 },
+      readBack: { holds: true },
+    });
+    expect(manifest.parts.map((part) => part.path)).toEqual([
+      'Unit “A” / Ø80 › Bolt',
+      'Unit “A” / Ø80 › Bolt',
+      'Unit “A” / Ø80 › Case',
+    ]);
+    expect(manifest.files[0].sha256).toMatch(/^[0-9a-f]{64}$/);
+  });
+
+  it('is refused where there is nothing to send', async () => {
+    const { scene, blobs } = await sceneWith([{ name: 'P' }]);
+    await expect(deliver(scene, blobs, options)).rejects.toMatchObject({ code: 'no-geometry' });
+    await expect(deliver(scene, blobs, { ...options, target: 'zzz' })).rejects.toMatchObject({
+      code: 'bad-parameters',
+    });
+  });
+
+  it.each([
+    ['', 'scene'],
+    ['...', 'scene'],
+    ['a/../../b', 'a-..-..-b'],
+    ['Größe 3', 'Große-3'.replace('ß', '-')],
+    ['x'.repeat(500), 'x'.repeat(80)],
+  ])('makes a safe name of %j', (given, safe) => {
+    const made = safeFileName(given);
+    expect(made).not.toMatch(/[/\\]|^\./);
+    if (!given.includes('ö')) expect(made).toBe(safe);
+  });
+});

@@ -1,0 +1,379 @@
+// The server as its users meet it: over HTTP, with its worker, on a real database; and what is left when processes are killed.
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { request } from 'node:http';
+import { StepText } from '@noble-prism/core/testing/stepText';
+import { TestServer } from './testing.ts';
+import type { TestJob } from './testing.ts';
+
+let server: TestServer;
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(() => server?.stop());
+
+/** A file with some distinct solids, each placed twice. */
+function sample(solids = 3, size = 10): Uint8Array {
+  const step = new StepText();
+  const unit = step.product('Unit');
+  for (let i = 0; i < solids; i++) {
+    const part = step.product(`Part ${i}`, [step.tetrahedron(size + i).solid]);
+    step.place(unit, part, step.axis([i * 30, 0, 0]));
+    step.place(unit, part, step.axis([i * 30, 50, 0]));
+  }
+  return step.bytes();
+}
+
+const evaluated = (job: TestJob) =>
+  job.tasks.some(
+    (task) => task.kind === 'evaluate' && task.state === 'done' && task.result?.version === job.version.number,
+  );
+
+async function received(bytes = sample(), name = 'unit.stp'): Promise<TestJob> {
+  const job = await server.makeJob();
+  await server.upload(job.id, name, bytes);
+  return server.until(job.id, evaluated);
+}
+
+describe('a job', () => {
+  it('is made, listed and renamed', async () => {
+    const job = await server.makeJob('Tarn Gondola');
+    expect(job.version).toMatchObject({ number: 1, parent: null, sources: [] });
+    expect(job.version.steps.map((step) => step.kind)).toEqual(['tessellate', 'turn']);
+    await server.call('PATCH', `/api/jobs/${job.id}`, { name: 'Upper station' });
+    const { body } = await server.call<{ id: string; name: string }[]>('GET', '/api/jobs');
+    expect(body[0]).toMatchObject({ id: job.id, name: 'Upper station' });
+  });
+
+  it.each([{}, { name: '' }, { name: 7 }, { name: 'x'.repeat(201) }, { name: 'x', extra: 1 }])(
+    'is refused with %j',
+    async (body) => {
+      const answer = await server.call<{ error: { code: string } }>('POST', '/api/jobs', body);
+      expect(answer).toMatchObject({ status: 422, body: { error: { code: 'bad-parameters' } } });
+    },
+  );
+
+  it('that does not exist is said not to', async () => {
+    expect(await server.call('GET', '/api/jobs/nobody')).toMatchObject({
+      status: 404,
+      body: { error: { code: 'not-found' } },
+    });
+    expect(await server.call('GET', '/api/nothing')).toMatchObject({ status: 404 });
+  });
+});
+
+describe('receiving and evaluating', () => {
+  it('takes a file all the way to triangles', async () => {
+    const job = await received();
+    expect(job.sources).toEqual([
+      expect.objectContaining({
+        name: 'unit.stp',
+        state: 'ready',
+        scene: expect.any(String),
+        survey: expect.any(String),
+      }),
+    ]);
+    const task = job.tasks.findLast((entry) => entry.kind === 'evaluate');
+    expect(task?.result).toMatchObject({ counts: { worked: 3 }, problems: 0 });
+    expect(job.version.note).toBe('Received unit.stp');
+  });
+
+  it('says what is wrong with a file that is none, and goes on', async () => {
+    const job = await server.makeJob();
+    await server.upload(job.id, 'holiday.stp', new TextEncoder().encode('JPEG, honestly'));
+    const failed = await server.until(job.id, ({ sources }) => sources[0]?.state === 'failed');
+    expect(failed.sources[0].error).toMatchObject({
+      file: 'holiday.stp',
+      message: expect.stringContaining('not a STEP file'),
+    });
+    await server.upload(job.id, 'unit.stp', sample());
+    await server.until(job.id, (state) => state.sources.some((source) => source.state === 'ready'));
+  });
+
+  it('refuses an empty file and one that is too large before it is sent', async () => {
+    const job = await server.makeJob();
+    const create = (length: number) =>
+      fetch(`${server.url}/api/uploads`, {
+        method: 'POST',
+        headers: {
+          'Tus-Resumable': '1.0.0',
+          'Upload-Length': String(length),
+          'Upload-Metadata': `filename ${btoa('big.stp')},job ${btoa(job.id)}`,
+        },
+      });
+    const empty = await create(0);
+    expect(empty.status).toBe(422);
+    expect(await empty.text()).toContain('0 bytes');
+    expect((await create(2_000_000_000)).status).toBe(413);
+    expect((await create(10)).status).toBe(201);
+  });
+
+  it('keeps a file name in its place, whatever it says', async () => {
+    const job = await server.makeJob();
+    await server.upload(job.id, '../../../etc/passwd.stp', sample(1));
+    const state = await server.until(job.id, ({ sources }) => sources[0]?.state === 'ready');
+    expect(state.sources[0].name).toBe('passwd.stp');
+    for (const path of ['/api/blobs/..%2f..%2fetc%2fpasswd', '/api/blobs/zz', `/api/blobs/${'0'.repeat(64)}`]) {
+      expect((await server.call('GET', path)).status).toBe(404);
+    }
+  });
+
+  it('resumes an upload where it stopped', async () => {
+    const job = await server.makeJob();
+    const bytes = sample(2);
+    const metadata = `filename ${btoa('half.stp')},job ${btoa(job.id)}`;
+    const tus = { 'Tus-Resumable': '1.0.0' };
+    const created = await fetch(`${server.url}/api/uploads`, {
+      method: 'POST',
+      headers: { ...tus, 'Upload-Length': String(bytes.length), 'Upload-Metadata': metadata },
+    });
+    const place = new URL(created.headers.get('Location') as string, created.url);
+    const patch = (offset: number, part: Uint8Array) =>
+      fetch(place, {
+        method: 'PATCH',
+        body: Buffer.from(part),
+        headers: { ...tus, 'Upload-Offset': String(offset), 'Content-Type': 'application/offset+octet-stream' },
+      });
+    await patch(0, bytes.subarray(0, 1000));
+    const head = await fetch(place, { method: 'HEAD', headers: tus });
+    expect(head.headers.get('Upload-Offset')).toBe('1000');
+    await patch(1000, bytes.subarray(1000));
+    await server.until(job.id, ({ sources }) => sources[0]?.state === 'ready');
+  });
+});
+
+describe('versions', () => {
+  const rename = {
+    id: 'n',
+    kind: 'rename',
+    on: true,
+    selector: { by: 'all' },
+    parameters: { name: 'X', of: 'picked' },
+  };
+  const save = (job: TestJob, base: number, steps: object[], note = 'edit') =>
+    server.call<TestJob & { current: { number: number } }>('POST', `/api/jobs/${job.id}/versions`, {
+      base,
+      note,
+      steps,
+      sources: job.version.sources,
+    });
+  const move = (way: string, job: TestJob) =>
+    server.call<TestJob>('POST', `/api/jobs/${job.id}/${way}`, { base: job.version.number });
+
+  it('are saved, undone and redone, and none is lost', async () => {
+    const job = await server.makeJob();
+    const second = (await save(job, 1, [rename])).body;
+    expect(second.version).toMatchObject({ number: 2, parent: 1, steps: [rename] });
+    const back = (await move('undo', second)).body;
+    expect(back.version.number).toBe(1);
+    expect(back.newest).toBe(2);
+    const forth = (await move('redo', back)).body;
+    expect(forth.version.number).toBe(2);
+    expect((await move('redo', forth)).status).toBe(409);
+    const again = (await move('undo', forth)).body;
+    // Another branch: redo now leads to it, the older one stays in the database.
+    const branch = (await save(again, 1, [])).body;
+    expect(branch.version).toMatchObject({ number: 3, parent: 1 });
+  });
+
+  it('cannot be undone beyond the first', async () => {
+    expect((await move('undo', await server.makeJob())).status).toBe(409);
+  });
+
+  it('refuse the later of two saves and hand over the current one', async () => {
+    const job = await server.makeJob();
+    await save(job, 1, [rename], 'theirs');
+    const late = await save(job, 1, [], 'mine');
+    expect(late).toMatchObject({
+      status: 409,
+      body: { error: { code: 'conflict' }, current: { number: 2, note: 'theirs' } },
+    });
+    expect((await server.job(job.id)).version.note).toBe('theirs');
+  });
+
+  it('let only one of many simultaneous saves through', async () => {
+    const job = await server.makeJob();
+    const answers = await Promise.all(Array.from({ length: 8 }, (_, i) => save(job, 1, [rename], `save ${i}`)));
+    expect(answers.map((answer) => answer.status).sort()).toEqual([200, 409, 409, 409, 409, 409, 409, 409]);
+  });
+
+  it('refuse steps that make no sense, and sources of other jobs', async () => {
+    const job = await server.makeJob();
+    expect((await save(job, 1, [{ ...rename, kind: 'melt' }])).status).toBe(422);
+    const stranger = { ...job, version: { ...job.version, sources: ['somebody-else'] } };
+    expect((await save(stranger, 1, [])).status).toBe(422);
+  });
+
+  it('compute only what is new when a step is added', async () => {
+    const job = await received();
+    await save(job, job.version.number, [...job.version.steps, rename]);
+    const after = await server.until(job.id, evaluated);
+    expect(after.tasks.findLast((task) => task.kind === 'evaluate')?.result).toMatchObject({
+      counts: { worked: 0, applied: 1 },
+    });
+  });
+});
+
+describe('sending', () => {
+  it('makes a file, reads it back and keeps both for download', async () => {
+    const job = await received();
+    await server.call('POST', `/api/jobs/${job.id}/transmittals`, {
+      target: 'glb',
+      name: 'Lower station',
+      version: job.version.number,
+    });
+    const { transmittals } = await server.until(job.id, (state) => state.transmittals.length === 1);
+    expect(transmittals[0]).toMatchObject({
+      file_name: 'Lower-station.glb',
+      parts: 6,
+      triangles: 24,
+      read_back: { holds: true },
+    });
+    const file = await fetch(`${server.url}/api/transmittals/${transmittals[0].id}/file`);
+    expect(file.headers.get('Content-Disposition')).toContain('Lower-station.glb');
+    expect(new TextDecoder().decode((await file.arrayBuffer()).slice(0, 4))).toBe('glTF');
+    const manifest = (await (await fetch(`${server.url}/api/transmittals/${transmittals[0].id}/manifest`)).json()) as {
+      parts: object[];
+    };
+    expect(manifest.parts).toHaveLength(6);
+  });
+
+  it('of nothing is refused with a sentence', async () => {
+    const job = await server.makeJob();
+    await server.call('POST', `/api/jobs/${job.id}/transmittals`, { target: 'glb', name: 'x', version: 1 });
+    const state = await server.until(job.id, ({ tasks }) =>
+      tasks.some((task) => task.kind === 'transmit' && task.state === 'failed'),
+    );
+    expect(state.tasks.find((task) => task.kind === 'transmit')?.error?.message).toMatch(/nothing to send/);
+  });
+});
+
+describe('strangers', () => {
+  /** fetch does not let a Host be set. */
+  const get = (headers: Record<string, string>, path = '/api/jobs') =>
+    new Promise<number>((resolve, reject) => {
+      request({ host: '127.0.0.1', port: server.port, path, headers }, (answer) => {
+        answer.resume();
+        resolve(answer.statusCode ?? 0);
+      })
+        .on('error', reject)
+        .end();
+    });
+
+  it('under another host name, or from another page, are refused', async () => {
+    expect(await get({ Host: `127.0.0.1:${server.port}` })).toBe(200);
+    expect(await get({ Host: `localhost:${server.port}`, Origin: `http://localhost:${server.port}` })).toBe(200);
+    expect(await get({ Host: 'evil.example' })).toBe(403);
+    expect(await get({ Host: `127.0.0.1:${server.port}`, Origin: 'http://evil.example' })).toBe(403);
+    expect(await get({ Host: `127.0.0.1:${server.port}`, Origin: 'null' })).toBe(403);
+    expect(await get({ Host: `127.0.0.1:${server.port}`, Origin: 'http://127.0.0.1:1' })).toBe(403);
+    expect(
+      await get({ Host: `127.0.0.1:${server.port}`, 'Sec-Fetch-Site': 'cross-site', 'Sec-Fetch-Mode': 'no-cors' }),
+    ).toBe(403);
+  });
+
+  it('are kept out of uploads too', async () => {
+    const answer = await fetch(`${server.url}/api/uploads`, {
+      method: 'POST',
+      headers: { Origin: 'http://evil.example', 'Tus-Resumable': '1.0.0', 'Upload-Length': '5' },
+    });
+    expect(answer.status).toBe(403);
+  });
+
+  it('find a strict content security policy', async () => {
+    const policy = (await fetch(`${server.url}/api/jobs`)).headers.get('Content-Security-Policy') ?? '';
+    expect(policy).toContain("default-src 'self'");
+    expect(policy).toContain("frame-ancestors 'none'");
+    expect(policy).not.toMatch(/unsafe-(inline|eval)/);
+  });
+
+  it('can read which routes there are', async () => {
+    const { body } = await server.call<{ openapi: string; paths: Record<string, object> }>('GET', '/api');
+    expect(body.openapi).toBe('3.1.0');
+    expect(Object.keys(body.paths)).toEqual(
+      expect.arrayContaining(['/api/jobs', '/api/jobs/{job}', '/api/jobs/{job}/versions', '/api/blobs/{hash}']),
+    );
+  });
+});
+
+describe('events', () => {
+  it('tell of results as they are ready', async () => {
+    const job = await server.makeJob();
+    const controller = new AbortController();
+    const stream = await fetch(`${server.url}/api/jobs/${job.id}/events`, { signal: controller.signal });
+    await server.upload(job.id, 'unit.stp', sample(4, 70));
+    const seen = new Set<string>();
+    let text = '';
+    const decoder = new TextDecoder();
+    for await (const chunk of stream.body as unknown as AsyncIterable<Uint8Array>) {
+      text += decoder.decode(chunk, { stream: true });
+      for (const [, json] of text.matchAll(/data: (\{.*\})\n\n/g)) {
+        const event = JSON.parse(json) as { type?: string; kind?: string; state?: string };
+        seen.add([event.type, event.kind, event.state].filter(Boolean).join(' '));
+      }
+      if (seen.has('task evaluate done')) break;
+    }
+    controller.abort();
+    expect([...seen]).toEqual(expect.arrayContaining(['source', 'task read done', 'result', 'task evaluate running']));
+  });
+});
+
+describe('when processes are killed', () => {
+  /** Distinct solids that nobody has computed before: fine limits make them take a while. */
+  async function longWork(size: number): Promise<TestJob> {
+    const job = await server.makeJob();
+    await server.upload(job.id, 'long.stp', sample(60, size));
+    return server.until(job.id, (state) =>
+      state.tasks.some(
+        (task) => task.kind === 'evaluate' && task.state === 'running' && (task.progress?.done ?? 0) >= 1,
+      ),
+    );
+  }
+
+  it('the runner in the middle costs a retry and nothing else', async () => {
+    const job = await longWork(200);
+    const worker = (await server.children())[0];
+    const runners = await server.children(worker);
+    for (const pid of runners) process.kill(pid, 'SIGKILL');
+    const after = await server.until(job.id, evaluated);
+    expect(after.tasks.findLast((task) => task.kind === 'evaluate')?.result).toMatchObject({ problems: 0 });
+    expect(
+      (after.tasks.findLast((task) => task.kind === 'evaluate')?.result?.counts as { worked: number }).worked,
+    ).toBeLessThan(60);
+  });
+
+  it('the worker with everything below it is started again and goes on', async () => {
+    const job = await longWork(400);
+    const all = await server.children();
+    for (const pid of all) process.kill(pid, 'SIGKILL');
+    await server.until(job.id, evaluated);
+  });
+
+  it('the server loses nothing that was acknowledged', async () => {
+    const job = await longWork(600);
+    const { body: saved } = await server.call<TestJob>('POST', `/api/jobs/${job.id}/versions`, {
+      base: job.version.number,
+      note: 'last words',
+      steps: job.version.steps,
+      sources: job.version.sources,
+    });
+    await server.kill();
+    await server.launch();
+    const after = await server.job(job.id);
+    expect(after.version).toEqual(saved.version);
+    await server.until(job.id, evaluated);
+  });
+
+  it('a cancelled evaluation ends, keeps what it has, and can be continued', async () => {
+    const job = await longWork(800);
+    const task = job.tasks.find((entry) => entry.kind === 'evaluate' && entry.state === 'running');
+    await server.call('POST', `/api/tasks/${task?.id}/cancel`);
+    await server.until(job.id, ({ tasks }) =>
+      tasks.some((entry) => entry.id === task?.id && entry.state === 'cancelled'),
+    );
+    await server.call('POST', `/api/jobs/${job.id}/evaluate`);
+    const done = await server.until(job.id, evaluated);
+    const { worked } = done.tasks.findLast((entry) => entry.kind === 'evaluate')?.result?.counts as { worked: number };
+    expect(worked).toBeGreaterThan(0);
+    expect(worked).toBeLessThan(60);
+  });
+});

@@ -1,0 +1,194 @@
+/** Starts a server of its own for a test: fresh database, fresh folder, worker included; and talks to it. */
+import { spawn } from 'node:child_process';
+import type { ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { createServer } from 'node:net';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import { Upload } from 'tus-js-client';
+
+const root = join(import.meta.dirname, '..', '..');
+
+/** Address of the test cluster. */
+function cluster(): string {
+  const url = process.env.DATABASE_URL;
+  if (!url) throw new Error('DATABASE_URL is not set: run the tests with "npm test", which starts PostgreSQL.');
+  return url;
+}
+
+async function freePort(): Promise<number> {
+  const server = createServer().listen(0, '127.0.0.1');
+  await new Promise((resolve) => server.once('listening', resolve));
+  const { port } = server.address() as AddressInfo;
+  await new Promise((resolve) => server.close(resolve));
+  return port;
+}
+
+export interface Answer<T = never> {
+  status: number;
+  body: T;
+}
+
+export class TestServer {
+  process: ChildProcess | undefined;
+
+  private constructor(
+    readonly port: number,
+    readonly dataDir: string,
+    readonly databaseUrl: string,
+    readonly database: string,
+  ) {}
+
+  static async start(): Promise<TestServer> {
+    const database = `test_${randomUUID().replaceAll('-', '')}`;
+    const admin = new pg.Client({ connectionString: cluster() });
+    await admin.connect();
+    await admin.query(`create database ${database}`);
+    await admin.end();
+    const url = cluster().replace(/\/[^/]*$/, `/${database}`);
+    const server = new TestServer(await freePort(), await mkdtemp(join(tmpdir(), 'noble-prism-test-')), url, database);
+    await server.launch();
+    return server;
+  }
+
+  get url(): string {
+    return `http://127.0.0.1:${this.port}`;
+  }
+
+  /** Starts the processes (again); resolves when the server answers. */
+  async launch(): Promise<void> {
+    const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+      cwd: root,
+      env: {
+        ...process.env,
+        DATABASE_URL: this.databaseUrl,
+        DATA_DIR: this.dataDir,
+        PORT: String(this.port),
+        WEB_DIR: '',
+        LOG_LEVEL: 'fatal',
+      },
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    this.process = child;
+    await new Promise<void>((resolve, reject) => {
+      child.stdout?.once('data', () => resolve());
+      child.once('exit', (code) => reject(new Error(`The server ended with ${code}.`)));
+    });
+  }
+
+  /** Kills the server as a power cut would. */
+  async kill(): Promise<void> {
+    const child = this.process;
+    if (!child || child.exitCode !== null) return;
+    const gone = new Promise((resolve) => child.once('exit', resolve));
+    child.kill('SIGKILL');
+    await gone;
+  }
+
+  async stop(): Promise<void> {
+    await this.kill();
+    // The worker notices that its server is gone; the database can be dropped when its connections are.
+    const admin = new pg.Client({ connectionString: cluster() });
+    await admin.connect();
+    await admin.query(`drop database if exists ${this.database} with (force)`);
+    await admin.end();
+    await rm(this.dataDir, { recursive: true, force: true });
+  }
+
+  async call<T = never>(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Answer<T>> {
+    const response = await fetch(`${this.url}${path}`, {
+      method,
+      headers: { ...(body === undefined ? {} : { 'Content-Type': 'application/json' }), ...headers },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+    return { status: response.status, body: (await response.json()) as T };
+  }
+
+  async makeJob(name = 'Job'): Promise<TestJob> {
+    return (await this.call<TestJob>('POST', '/api/jobs', { name })).body;
+  }
+
+  async job(id: string): Promise<TestJob> {
+    return (await this.call<TestJob>('GET', `/api/jobs/${id}`)).body;
+  }
+
+  upload(job: string, name: string, bytes: Uint8Array): Promise<void> {
+    return new Promise((resolve, reject) => {
+      new Upload(Buffer.from(bytes) as never, {
+        endpoint: `${this.url}/api/uploads`,
+        metadata: { filename: name, job },
+        retryDelays: null,
+        uploadSize: bytes.length,
+        onSuccess: () => resolve(),
+        onError: reject,
+      }).start();
+    });
+  }
+
+  /** Asks again until the job is as wanted. */
+  async until(id: string, wanted: (job: TestJob) => boolean, seconds = 45): Promise<TestJob> {
+    const end = Date.now() + seconds * 1000;
+    for (;;) {
+      const job = await this.job(id).catch(() => undefined);
+      if (job && wanted(job)) return job;
+      if (Date.now() > end)
+        throw new Error(`The job did not get there: ${JSON.stringify(job?.tasks)} ${JSON.stringify(job?.sources)}`);
+      await new Promise((resolve) => setTimeout(resolve, 80));
+    }
+  }
+
+  /** Process ids below a process, deepest last. */
+  async children(pid = this.process?.pid): Promise<number[]> {
+    const { readFile } = await import('node:fs/promises');
+    const list = await readFile(`/proc/${pid}/task/${pid}/children`, 'utf8').catch(() => '');
+    const direct = list.trim().split(' ').filter(Boolean).map(Number);
+    return [...direct, ...(await Promise.all(direct.map((child) => this.children(child)))).flat()];
+  }
+}
+
+export interface TestJob {
+  id: string;
+  name: string;
+  version: { number: number; parent: number | null; sources: string[]; steps: TestStep[]; note: string };
+  newest: number;
+  sources: {
+    id: string;
+    name: string;
+    state: string;
+    scene: string | null;
+    survey: string | null;
+    error: { message: string; file?: string } | null;
+  }[];
+  tasks: {
+    id: string;
+    kind: string;
+    state: string;
+    error: { message: string } | null;
+    result: Record<string, unknown> | null;
+    progress: { done: number; total: number } | null;
+  }[];
+  transmittals: {
+    id: string;
+    file_name: string;
+    bytes: number;
+    parts: number;
+    triangles: number;
+    read_back: { holds: boolean };
+  }[];
+}
+
+export interface TestStep {
+  id: string;
+  kind: string;
+  on: boolean;
+  selector: object;
+  parameters: Record<string, unknown>;
+}
