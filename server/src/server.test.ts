@@ -107,6 +107,15 @@ describe('receiving and evaluating', () => {
     expect((await create(10)).status).toBe(201);
   });
 
+  it('takes many files at once', async () => {
+    const job = await server.makeJob();
+    const names = Array.from({ length: 8 }, (_, i) => `part-${i}.stp`);
+    await Promise.all(names.map((name, i) => server.upload(job.id, name, sample(1, 10 + i))));
+    const state = await server.until(job.id, ({ sources }) => sources.every((source) => source.state === 'ready'));
+    expect(state.sources.map((source) => source.name).sort()).toEqual(names);
+    expect(state.version.sources).toHaveLength(8);
+  });
+
   it('keeps a file name in its place, whatever it says', async () => {
     const job = await server.makeJob();
     await server.upload(job.id, '../../../etc/passwd.stp', sample(1));

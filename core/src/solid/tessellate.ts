@@ -141,6 +141,7 @@ function extractWithin(
 ): { raw: ReplicadMeshData; chord: number } {
   const tori = toriOf(text);
   let chord = limit;
+  let before = Infinity;
   for (let attempt = 1; ; attempt++) {
     const raw = own(oc.ReplicadMeshExtractor.extract(shape, chord, angle, false));
     if (tori.size === 0 || attempt === ATTEMPTS) return { raw, chord };
@@ -153,7 +154,9 @@ function extractWithin(
       new Uint32Array(heap, raw.getTrianglesPtr(), raw.getTrianglesSize()),
       groups,
     );
-    if (worst <= limit) return { raw, chord };
+    // Where a tighter limit brings nothing nearer, still tighter ones would only make triangles.
+    if (worst <= limit || worst > before * 0.9) return { raw, chord };
+    before = worst;
     chord *= (0.92 * limit) / worst;
   }
 }

@@ -61,11 +61,17 @@ export function worstOnTori(
       });
       for (const weights of SAMPLES) {
         const [x, y, z] = [0, 1, 2].map((axis) => weights.reduce((sum, w, k) => sum + w * corners[k][axis], 0));
-        worst = Math.max(worst, Math.abs(minor - Math.hypot(Math.hypot(x, y) - major, z)));
+        worst = Math.max(worst, distanceFromTorus(Math.hypot(x, y), z, major, minor));
       }
     }
   }
   return worst;
+}
+
+/** Distance of a point at a radius and height from the surface; a tube thicker than its ring crosses the axis and has two sheets. */
+function distanceFromTorus(radius: number, z: number, major: number, minor: number): number {
+  const near = Math.abs(minor - Math.hypot(radius - major, z));
+  return minor > major ? Math.min(near, Math.abs(minor - Math.hypot(radius + major, z))) : near;
 }
 
 const SAMPLES = [

@@ -101,6 +101,11 @@ export async function saveVersion(
   });
 }
 
+/** Holds a job until the transaction ends. Taken before anything that refers to the job is written: the other way round, two would wait for each other. */
+export async function lockJob(trx: Db, job: string): Promise<void> {
+  await lockCurrent(trx, job);
+}
+
 /** Adds a source, within a transaction, on top of whatever version is current: an upload is never lost to a conflict. */
 export async function addSourceToCurrent(trx: Db, job: string, source: string, name: string): Promise<void> {
   const current = await lockCurrent(trx, job);

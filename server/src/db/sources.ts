@@ -3,7 +3,7 @@ import { PrismError } from '@noble-prism/core/errors';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { BlobStore } from '@noble-prism/core/surroundings';
 import type { Db } from './connect.ts';
-import { addSourceToCurrent } from './jobs.ts';
+import { addSourceToCurrent, lockJob } from './jobs.ts';
 import type { ErrorJson } from './tables.ts';
 import { enqueue } from './tasks.ts';
 
@@ -21,6 +21,7 @@ export interface NewSource {
  */
 export async function receiveSource(db: Db, source: NewSource): Promise<void> {
   await db.transaction().execute(async (trx) => {
+    await lockJob(trx, source.job);
     const inserted = await trx
       .insertInto('sources')
       .values({ ...source, state: 'reading', survey: null, scene: null, error: 'null' })

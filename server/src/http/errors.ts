@@ -16,6 +16,11 @@ const STATUS: Partial<Record<ErrorCode, number>> = {
   'too-large': 413,
 };
 
+/** Status of an answer; what is nobody's fault but ours is 500, and may be tried again. */
+export function statusOf(error: PrismError): number {
+  return STATUS[error.code] ?? 500;
+}
+
 export const answerErrors: Middleware = async (ctx, next) => {
   try {
     await next();
@@ -28,7 +33,7 @@ export const answerErrors: Middleware = async (ctx, next) => {
       thrown instanceof ValidationError
         ? new PrismError('bad-parameters', thrown.message, { where: thrown.path })
         : asPrismError(thrown);
-    ctx.status = STATUS[error.code] ?? 500;
+    ctx.status = statusOf(error);
     if (ctx.status === 500) log.error({ err: thrown, path: ctx.path }, 'request failed');
     ctx.body = { error: error.toJSON(), ...(thrown instanceof VersionConflict ? { current: thrown.current } : {}) };
   }

@@ -9,6 +9,7 @@ import { checkFileSize } from '@noble-prism/core/read/reader';
 import { findJob } from '../db/jobs.ts';
 import { receiveSource } from '../db/sources.ts';
 import { tell } from '../db/events.ts';
+import { statusOf } from './errors.ts';
 import type { Services } from './route.ts';
 
 const PATH = '/api/uploads';
@@ -19,7 +20,7 @@ export async function uploads({ db, blobs, config }: Services): Promise<Middlewa
   const store = new FileStore({ directory, expirationPeriodInMilliseconds: 7 * 24 * 3600_000 });
   const refuse = (error: unknown): never => {
     const known = asPrismError(error);
-    throw { status_code: known.code === 'not-found' ? 404 : 422, body: JSON.stringify({ error: known.toJSON() }) };
+    throw { status_code: statusOf(known), body: JSON.stringify({ error: known.toJSON() }) };
   };
   const tus = new Server({
     path: PATH,

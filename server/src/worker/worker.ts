@@ -38,6 +38,7 @@ export class TaskWorker {
   #wake: (() => void) | undefined;
   #current: { task: Task; cancel: () => void } | undefined;
   #stopping = false;
+  #reporting: Promise<void> = Promise.resolve();
 
   constructor(
     readonly db: Db,
@@ -110,6 +111,8 @@ export class TaskWorker {
       return;
     }
     const ending = await this.#runInChild(task);
+    // What was said of the progress must not arrive after the end.
+    await this.#reporting;
     if ('done' in ending) await finish(this.db, task, 'done', { result: ending.done });
     else if ('crashed' in ending) await finish(this.db, task, 'queued');
     else if ('failed' in ending && ending.failed.code === 'internal' && task.attempt < MAX_ATTEMPTS)
@@ -162,7 +165,7 @@ export class TaskWorker {
           const now = Date.now();
           if (now - sent < 100 && message.progress.done < message.progress.total) return;
           sent = now;
-          void reportProgress(this.db, task, message.progress).catch(() => {});
+          this.#reporting = this.#reporting.then(() => reportProgress(this.db, task, message.progress)).catch(() => {});
         } else settle(message);
       };
       const onExit = (code: number | null, signal: string | null) => {

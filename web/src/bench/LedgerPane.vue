@@ -252,7 +252,7 @@ defineExpose({ focusSearch: () => search.value?.select() });
 </script>
 
 <template>
-  <section class="ledger" aria-label="Ledger">
+  <section class="ledger" :class="{ 'with-materials': station === 'finishes' }" aria-label="Ledger">
     <div class="find">
       <input
         ref="search"
@@ -425,7 +425,11 @@ defineExpose({ focusSearch: () => search.value?.select() });
 .head,
 .line {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 96px 84px;
+  grid-template-columns: minmax(0, 1fr) 92px 96px;
+}
+.ledger.with-materials .head,
+.ledger.with-materials .line {
+  grid-template-columns: minmax(0, 1fr) 84px 128px;
 }
 .head {
   position: sticky;
@@ -441,6 +445,7 @@ defineExpose({ focusSearch: () => search.value?.select() });
   text-align: left;
   padding: 0 8px;
   font-size: 12px;
+  white-space: nowrap;
   color: var(--ink-2);
   cursor: pointer;
 }

@@ -97,17 +97,17 @@ function go(id: string): void {
     </div>
     <nav aria-label="Stations">
       <button
-        v-for="station in STATIONS"
-        :key="station.id"
-        :aria-current="props.station === station.id ? 'page' : undefined"
-        :title="`${station.lead} Key ${station.key}`"
-        @click="go(station.id)"
+        v-for="entry in STATIONS"
+        :key="entry.id"
+        :aria-current="props.station === entry.id ? 'page' : undefined"
+        :title="`${entry.lead} Key ${entry.key}`"
+        @click="go(entry.id)"
       >
         <span
-          ><span class="key">{{ station.key }}</span
-          >{{ station.title }}</span
+          ><span class="key">{{ entry.key }}</span
+          >{{ entry.title }}</span
         >
-        <small :class="notes[station.id].tone">{{ notes[station.id].text }}</small>
+        <small :class="notes[entry.id].tone">{{ notes[entry.id].text }}</small>
       </button>
     </nav>
     <div class="tasks" role="status" aria-live="polite">

@@ -66,7 +66,9 @@ export class View {
   #outline = new THREE.Group();
   #ground: Ground | undefined;
   #groundKey = '';
-  #framed = false;
+  /** The camera was taken in hand, or sent somewhere: no framing by itself any more. */
+  #taken = false;
+  #framedKey = '';
   #wanted = 0;
   #rebuild = 0;
   readonly #observer: ResizeObserver;
@@ -173,7 +175,7 @@ export class View {
       (node) => node.mesh && (ids ? ids.has(node.id) : !this.#hidden.has(node.id)),
     );
     const box = worldBox(this.#model, parts, this.#worlds, this.geometry.positionsOf);
-    if (box) this.#frameBox(box, this.#framed && this.#controls.smoothTime > 0);
+    if (box) this.#frameBox(box, this.#taken && this.#controls.smoothTime > 0);
   }
 
   /** Moves the camera back or forth, in the direction it has, until the box fills the free part of the picture. */
@@ -183,7 +185,7 @@ export class View {
     this.#camera.near = radius / 200;
     this.#camera.far = radius * 1000;
     this.#camera.updateProjectionMatrix();
-    const back = this.#framed
+    const back = this.#taken
       ? this.#controls.getPosition(new THREE.Vector3()).sub(this.#controls.getTarget(new THREE.Vector3())).normalize()
       : START.clone();
     const right = new THREE.Vector3(0, 1, 0).cross(back).normalize();
@@ -313,13 +315,10 @@ export class View {
         this.#scene.add(this.#ground.group);
       }
     }
-    if (box && !this.#framed) {
+    // The first parts may be a corner of the whole: framed again as it grows, until somebody takes the camera.
+    if (box && !this.#taken && key !== this.#framedKey) {
+      this.#framedKey = key;
       this.#frameBox(box, false);
-      // The first parts may be a corner of the whole: framed again until all are there or somebody takes the camera.
-      const complete = this.#model.nodes.every(
-        (node) => !node.solid || node.problem || (node.mesh && this.geometry.get(node.mesh)),
-      );
-      if (complete) this.#framed = true;
     }
   }
 
@@ -358,7 +357,7 @@ export class View {
 
   /** The camera was taken in hand: no framing by itself any more. */
   taken(): void {
-    this.#framed = true;
+    this.#taken = true;
   }
 
   dispose(): void {

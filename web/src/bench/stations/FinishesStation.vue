@@ -126,9 +126,10 @@ const groups: { by: FinishRule['by']; title: string }[] = [
             >
               <template #value>
                 <span class="material" :class="{ quiet: !line.material }"
-                  ><i :style="{ background: optionOf(line.material).hex || 'transparent' }" />{{
-                    optionOf(line.material).name
-                  }}</span
+                  ><i :style="{ background: optionOf(line.material).hex || 'transparent' }" /><span
+                    :title="optionOf(line.material).name"
+                    >{{ optionOf(line.material).name }}</span
+                  ></span
                 >
               </template>
               <template #option="{ option }">
@@ -178,7 +179,7 @@ td.figure {
   font-size: 12px;
 }
 td.choice {
-  width: 148px;
+  width: 164px;
 }
 td.choice :deep(.p-select) {
   border-bottom: 0;
@@ -206,6 +207,11 @@ i {
 .material {
   display: inline-flex;
   align-items: center;
+  max-width: 100%;
+}
+.material > span {
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 .add {
   display: flex;

@@ -135,8 +135,8 @@ const millimetres = (value: number) => (value * 1000).toFixed(value < 0.00001 ? 
         <tr>
           <th scope="col">Part</th>
           <th scope="col" class="figure">Triangles</th>
-          <th scope="col" class="figure">max mm</th>
-          <th scope="col" class="figure">mean mm</th>
+          <th scope="col" class="figure">max, mm</th>
+          <th scope="col" class="figure">mean, mm</th>
         </tr>
       </thead>
       <tbody>
@@ -187,10 +187,10 @@ th:nth-child(2) {
   width: 56px;
 }
 th:nth-child(3) {
-  width: 54px;
+  width: 56px;
 }
 th:nth-child(4) {
-  width: 58px;
+  width: 64px;
 }
 tr {
   border-bottom: 1px solid var(--rule-soft);

@@ -1,0 +1,109 @@
+// The command line as a script uses it: `npm run --silent prism -- …`, JSON out, an exit code that tells.
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, it } from 'vitest';
+import { StepText } from '@noble-prism/core/testing/stepText';
+
+const root = join(import.meta.dirname, '..', '..');
+const folder = mkdtempSync(join(tmpdir(), 'noble-prism-cli-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function prism(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync('npm', ['run', '--silent', 'prism', '--', ...args], {
+    cwd: root,
+    encoding: 'utf8',
+  });
+  return {
+    status,
+    stderr,
+    stdout,
+    json: () =>
+      JSON.parse(stdout) as Record<string, never> & { error: { code: string; file: string; message: string } },
+  };
+}
+
+const step = new StepText();
+const unit = step.product('Unit');
+const tetra = step.tetrahedron(20);
+const part = step.product('Wedge', [tetra.solid]);
+step.place(unit, part, step.axis());
+step.place(unit, part, step.axis([50, 0, 0]));
+step.layer('MACHINE', tetra.solid);
+const file = join(folder, 'unit.stp');
+writeFileSync(file, step.bytes());
+const schedule = join(folder, 'schedule.json');
+writeFileSync(schedule, JSON.stringify({ rules: [{ by: 'layer', match: 'MACHINE', material: 'lib:cast-iron' }] }));
+
+describe('prism survey', () => {
+  it('says what a file says of itself', () => {
+    const { status, json } = prism('survey', file, '--json');
+    expect(status).toBe(0);
+    expect(json()).toMatchObject({
+      sources: [
+        {
+          file: 'unit.stp',
+          format: 'STEP',
+          unit: { name: 'mm', metres: 0.001, declared: true },
+          upAxis: { axis: 'z' },
+          parts: 2,
+          pieces: 1,
+          layers: [{ name: 'MACHINE', parts: 2 }],
+          warnings: [],
+        },
+      ],
+    });
+  });
+});
+
+describe('prism prepare', () => {
+  it('writes a file and a manifest, reads back, and reports in one object', () => {
+    const out = join(folder, 'out');
+    const { status, json } = prism(
+      'prepare',
+      file,
+      '--out',
+      out,
+      '--chord',
+      '0.1mm',
+      '--angle',
+      '20deg',
+      '--schedule',
+      schedule,
+      '--json',
+    );
+    expect(status).toBe(0);
+    expect(json()).toMatchObject({
+      scene: { parts: 2, meshes: 1, triangles: 8, uniqueTriangles: 4, materials: 1, layers: 1 },
+      steps: [{ kind: 'tessellate' }, { kind: 'turn' }, { kind: 'finishes', changed: 2 }],
+      outputs: [{ format: 'glb', readBack: { holds: true } }, { format: 'manifest' }],
+      seconds: {
+        survey: expect.any(Number),
+        build: expect.any(Number),
+        steps: expect.any(Number),
+        write: expect.any(Number),
+      },
+    });
+    // 20 mm high, z up turned to y up: 0.07 m along x, 0.02 m along y.
+    const bounds = (json().scene as { bounds: { max: number[] } }).bounds;
+    expect(bounds.max[0]).toBeCloseTo(0.07, 6);
+    expect(bounds.max[1]).toBeCloseTo(0.02, 6);
+    expect(readdirSync(out).sort()).toEqual(['unit.glb', 'unit.manifest.json']);
+    expect(readFileSync(join(out, 'unit.glb')).toString('latin1', 0, 4)).toBe('glTF');
+  });
+
+  it.each([
+    [['prepare', 'nobody.stp', '--out', folder], 1, 'not-found', 'nobody.stp'],
+    [['prepare', file], 2, 'bad-parameters', '--out'],
+    [['prepare', file, '--out', folder, '--chord', 'soft'], 2, 'bad-parameters', 'a length is expected'],
+    [['prepare', file, '--out', folder, '--keep', '50%', '--deviation', '1mm'], 2, 'bad-parameters', 'not both'],
+    [['prepare', schedule, '--out', folder], 1, 'not-readable', 'schedule.json'],
+    [['melt', file], 2, 'bad-parameters', 'melt'],
+  ])('%j fails with a code and a sentence', (args, code, errorCode, text) => {
+    const { status, json } = prism(...args, '--json');
+    expect(status).toBe(code);
+    expect(json().error.code).toBe(errorCode);
+    expect(json().error.message).toContain(text);
+  });
+});

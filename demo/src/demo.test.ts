@@ -1,0 +1,89 @@
+// The demo's files: as large and as varied as the job needs, the same each time, with bolts of the sizes that ISO 4014 gives.
+import { createHash } from 'node:crypto';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { MemoryBlobs, memorySurroundings } from '@noble-prism/core/memoryStores';
+import { evaluate } from '@noble-prism/core/preparation/evaluate';
+import { surveyCounts } from '@noble-prism/core/read/counts';
+import { readSource } from '@noble-prism/core/read/reader';
+import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { provideKernel } from '@noble-prism/core/solid/kernel';
+import { checkSteps, STEP_KINDS } from '@noble-prism/core/steps/kinds';
+import type { Scene } from '@noble-prism/core/scene/types';
+import { loadKernel } from '@noble-prism/node/loadKernel';
+import { authorDemo } from './author.ts';
+import { demoSteps } from './preparation.ts';
+
+let files: Map<string, string>;
+let scenes: Scene[];
+const blobs = new MemoryBlobs();
+beforeAll(async () => {
+  provideKernel(loadKernel);
+  files = await authorDemo();
+  scenes = [];
+  for (const [name, text] of files) {
+    const bytes = new TextEncoder().encode(text);
+    scenes.push(await readSource({ name, bytes }, name.replace(/\..*$/, '')).cut(blobs));
+  }
+});
+
+const depthOf = ({ nodes }: Scene) => {
+  const depths: number[] = [];
+  for (const node of nodes) depths[node.id] = node.parent === null ? 1 : depths[node.parent] + 1;
+  return Math.max(...depths);
+};
+
+describe('the demo files', () => {
+  it('hold enough of everything, in millimetres, without a warning', () => {
+    const counts = scenes.map(surveyCounts);
+    const sum = (of: (c: (typeof counts)[number]) => number) => counts.reduce((total, entry) => total + of(entry), 0);
+    expect(sum((c) => c.pieces)).toBeGreaterThanOrEqual(40);
+    expect(sum((c) => c.parts)).toBeGreaterThanOrEqual(250);
+    expect(new Set(counts.flatMap((c) => c.layers.map((layer) => layer.name))).size).toBe(8);
+    expect(sum((c) => c.materials.length)).toBeGreaterThanOrEqual(8);
+    for (const scene of scenes) {
+      expect(depthOf(scene)).toBeGreaterThanOrEqual(4);
+      expect(scene.sources[0]).toMatchObject({ unit: { name: 'mm', declared: true }, warnings: [] });
+    }
+    expect([...files.values()].reduce((total, text) => total + text.length, 0)).toBeLessThan(5_000_000);
+  });
+
+  it('are the same bytes each time', async () => {
+    const hash = (texts: Map<string, string>) =>
+      [...texts.values()].map((text) => createHash('sha256').update(text).digest('hex'));
+    expect(hash(await authorDemo())).toEqual(hash(files));
+  });
+
+  // Width across flats and head height, ISO 4014, mm; from memory, as the heads of M10 to M16 in any table of bolts.
+  it.each([
+    [10, 16, 6.4],
+    [12, 18, 7.5],
+    [16, 24, 10],
+  ])('have hexagon heads of M%i with %d mm across flats and %d mm height', async (diameter, flats, height) => {
+    const all = mergeScenes(scenes);
+    const node = all.nodes.find(({ name }) => name.startsWith(`Hexagon bolt M${diameter}`));
+    const step = {
+      id: 't',
+      kind: 'tessellate',
+      on: true,
+      selector: { by: 'picked' as const, keys: [node?.key ?? ''] },
+      parameters: { chord: 0.0001, angle: 0.3, preset: 'own' },
+    };
+    const { scene } = await evaluate(all, 'demo', [step], memorySurroundings({ blobs }));
+    const { bounds } = scene.meshes[scene.nodes[node?.id ?? 0].mesh as string];
+    const size = bounds.max.map((high, axis) => (high - bounds.min[axis]) * 1000);
+    // Across flats one way, across corners (2/√3 of it) the other.
+    expect(Math.min(size[0], size[1])).toBeCloseTo(flats, 2);
+    expect(Math.max(size[0], size[1])).toBeCloseTo((flats * 2) / Math.sqrt(3), 2);
+    expect(bounds.max[2] * 1000).toBeCloseTo(height, 2);
+  });
+});
+
+describe('the demo preparation', () => {
+  it('shows every kind of step, and every step finds something', async () => {
+    const steps = checkSteps(demoSteps((file) => file.replace(/\..*$/, '')));
+    expect(new Set(steps.map((step) => step.kind))).toEqual(new Set(STEP_KINDS.keys()));
+    const { select } = await import('@noble-prism/core/preparation/selector');
+    const all = mergeScenes(scenes);
+    for (const step of steps) expect(select(all, step.selector).size, step.id).toBeGreaterThan(0);
+  });
+});

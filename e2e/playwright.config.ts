@@ -1,0 +1,42 @@
+/** End-to-end tests: the built application with its own data folder, in Debian's headless Chromium. */
+import { defineConfig } from '@playwright/test';
+import { join } from 'node:path';
+
+const port = Number(process.env.E2E_PORT ?? 4793);
+
+export default defineConfig({
+  testDir: 'src',
+  testMatch: '*.e2e.ts',
+  outputDir: join(import.meta.dirname, '..', 'test-results', 'e2e'),
+  // Software rendering and the kernel share two cores: one page at a time, with patience.
+  workers: 1,
+  timeout: 120_000,
+  expect: { timeout: 30_000 },
+  reporter: [['list'], ['json']],
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    screenshot: 'only-on-failure',
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--use-gl=angle',
+        '--use-angle=swiftshader',
+        '--enable-unsafe-swiftshader',
+      ],
+    },
+  },
+  webServer: {
+    command: `node --import tsx e2e/src/serve.ts ${port}`,
+    cwd: join(import.meta.dirname, '..'),
+    url: `http://127.0.0.1:${port}/api/jobs`,
+    timeout: 120_000,
+  },
+});

@@ -1,0 +1,119 @@
+/** The bench as a practitioner handles it, for the tests: rows, steps, stations, readings. */
+import { expect } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
+
+/** Where `npm test` unpacks the open files. */
+export const models = process.env.MODELS ?? join(import.meta.dirname, '..', '..', '.data', 'models');
+
+export class Bench {
+  readonly ledger: Locator;
+  readonly panel: Locator;
+  readonly steps: Locator;
+  readonly block: Locator;
+  readonly tasks: Locator;
+  readonly canvas: Locator;
+  readonly errors: string[] = [];
+
+  constructor(readonly page: Page) {
+    this.ledger = page.getByRole('region', { name: 'Ledger' });
+    this.panel = page.getByRole('complementary');
+    this.steps = page.getByLabel('Steps', { exact: true });
+    this.block = page.getByRole('group', { name: 'Title block' });
+    this.tasks = page.locator('.tasks');
+    this.canvas = page.locator('canvas');
+    page.on('pageerror', (error) => this.errors.push(error.message));
+    page.on('console', (message) => {
+      if (message.type() === 'error') this.errors.push(message.text());
+    });
+  }
+
+  async open(job: string, station = ''): Promise<void> {
+    await this.page.goto(`/jobs/${job}/${station}`);
+    await expect(this.ledger).toBeVisible();
+  }
+
+  async station(name: string): Promise<void> {
+    await this.page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click();
+    await expect(this.panel.getByRole('heading', { name })).toBeVisible();
+  }
+
+  /** The row of the ledger with exactly this name. */
+  row(name: string): Locator {
+    return this.ledger
+      .getByRole('row')
+      .filter({ has: this.page.locator('.name .text', { hasText: new RegExp(`^${escape(name)}$`) }) });
+  }
+
+  /** Text of a cell of a row: 1 is the first column after the name. */
+  async cell(name: string, column: number): Promise<string> {
+    return ((await this.row(name).first().getByRole('gridcell').nth(column).textContent()) ?? '').trim();
+  }
+
+  /** Number in a text, thin spaces between groups of three left out. */
+  static number(text: string | null): number {
+    return Number((text ?? '').replace(/[\u2009\u00a0\s]/g, '').match(/-?[\d.]+/)?.[0]);
+  }
+
+  /** Waits until nothing is being computed or saved. */
+  async settled(): Promise<void> {
+    await expect(this.tasks).toBeEmpty({ timeout: 110_000 });
+  }
+
+  /** Triangles of everything, as the spectrum states them. */
+  async triangles(): Promise<number> {
+    return Bench.number(((await this.page.locator('.spectrum .caption').textContent()) ?? '').split('·')[1]);
+  }
+
+  step(title: string): Locator {
+    return this.steps
+      .getByRole('listitem')
+      .filter({ has: this.page.locator('b', { hasText: new RegExp(`^${title}$`) }) });
+  }
+
+  async choose(label: string | RegExp, option: string): Promise<void> {
+    await this.panel.getByRole('combobox', { name: label }).click();
+    await this.page.getByRole('option', { name: option }).first().click();
+  }
+
+  /** Drops files on the bench as a file manager does. */
+  async drop(...files: (string | { name: string; bytes: Uint8Array })[]): Promise<void> {
+    const list = files.map((file) =>
+      typeof file === 'string'
+        ? { name: basename(file), base64: readFileSync(file).toString('base64') }
+        : { name: file.name, base64: Buffer.from(file.bytes).toString('base64') },
+    );
+    const transfer = await this.page.evaluateHandle((entries) => {
+      const data = new DataTransfer();
+      for (const { name, base64 } of entries)
+        data.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
+      return data;
+    }, list);
+    const bench = this.page.locator('.bench');
+    await bench.dispatchEvent('dragenter', { dataTransfer: transfer });
+    await bench.dispatchEvent('drop', { dataTransfer: transfer });
+  }
+
+  /** Colour in the middle of the view, as drawn. */
+  async middle(): Promise<string> {
+    const box = await this.canvas.boundingBox();
+    if (!box) return '';
+    const clip = { x: box.x + box.width / 2 - 20, y: box.y + box.height / 2 - 40, width: 40, height: 40 };
+    return (await this.page.screenshot({ clip })).toString('base64');
+  }
+}
+
+/** Makes a job through the list of jobs, as a person does. */
+export async function newJob(page: Page, name: string): Promise<Bench> {
+  await page.goto('/');
+  await page.getByLabel('New job').fill(name);
+  await page.getByRole('button', { name: 'Make job' }).click();
+  const bench = new Bench(page);
+  await expect(bench.ledger).toBeVisible();
+  return bench;
+}
+
+function escape(text: string): string {
+  return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+}
