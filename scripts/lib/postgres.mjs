@@ -137,7 +137,20 @@ export async function ensurePostgres(database, { fresh = false } = {}) {
     return {
       url: `postgresql://prism@${encodeURIComponent(socket)}/${database}`,
       started,
-      stop: () => ask(...as(join(bin, 'pg_ctl'), ['-D', cluster, '-m', 'fast', '-w', 'stop']), { cwd: '/' }),
+      stop() {
+        // Somebody else may have begun to use it: the demo while the tests ran, or the other way round.
+        const others = ask(
+          ...as(join(bin, 'psql'), [
+            ...client,
+            '-d',
+            'postgres',
+            '-Atc',
+            "select count(*) from pg_stat_activity where backend_type = 'client backend' and pid <> pg_backend_pid()",
+          ]),
+          { cwd: '/' },
+        );
+        if (!Number(others)) ask(...as(join(bin, 'pg_ctl'), ['-D', cluster, '-m', 'fast', '-w', 'stop']), { cwd: '/' });
+      },
     };
   });
 }

@@ -1,6 +1,11 @@
 // The server as its users meet it: over HTTP, with its worker, on a real database; and what is left when processes are killed.
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { request } from 'node:http';
+import { evaluateNow } from '@noble-prism/core/preparation/evaluate';
+import { hashData } from '@noble-prism/core/scene/hash';
+import { mergeScenes } from '@noble-prism/core/scene/merge';
+import type { Scene } from '@noble-prism/core/scene/types';
+import type { Step } from '@noble-prism/core/steps/kinds';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { TestServer } from './testing.ts';
 import type { TestJob } from './testing.ts';
@@ -22,6 +27,8 @@ function sample(solids = 3, size = 10): Uint8Array {
   }
   return step.bytes();
 }
+
+const blobOf = async <T>(hash: string) => (await (await fetch(`${server.url}/api/blobs/${hash}`)).json()) as T;
 
 const evaluated = (job: TestJob) =>
   job.tasks.some(
@@ -210,6 +217,21 @@ describe('versions', () => {
     expect((await save(job, 1, [{ ...rename, kind: 'melt' }])).status).toBe(422);
     const stranger = { ...job, version: { ...job.version, sources: ['somebody-else'] } };
     expect((await save(stranger, 1, [])).status).toBe(422);
+  });
+
+  it('are evaluated to the same hash here, with the results that the server knows, as there', async () => {
+    const job = await received();
+    const steps = [...job.version.steps, { ...rename, parameters: { name: '{name}, new', of: 'parts' } }];
+    await save(job, job.version.number, steps);
+    const after = await server.until(job.id, evaluated);
+    const base = mergeScenes([await blobOf<Scene>(after.sources[0].scene as string)]);
+    const ask = async (keys: string[]) =>
+      new Map(Object.entries((await server.call<object>('POST', `/api/jobs/${job.id}/results`, { keys })).body));
+    const { missing } = evaluateNow(base, 'base', steps as Step[], () => undefined);
+    const results = await ask(missing.map((work) => work.key));
+    const here = evaluateNow(base, 'base', steps as Step[], (key) => results.get(key));
+    expect(here.missing).toEqual([]);
+    expect(after.tasks.findLast((task) => task.kind === 'evaluate')?.result?.scene).toBe(hashData(here.scene));
   });
 
   it('compute only what is new when a step is added', async () => {

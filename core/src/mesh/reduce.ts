@@ -39,9 +39,8 @@ export async function reduce({ blob, reference, target }: ReduceInput): Promise<
   await MeshoptSimplifier.ready;
   const mesh = unpackMesh(blob);
   const against = reference ? unpackMesh(reference) : mesh;
-  const prepared = prepare(mesh);
   const reduced =
-    target.until === 'share' ? toShare(prepared, target.share) : withinDeviation(prepared, against, target.deviation);
+    target.until === 'share' ? reduceToShare(mesh, target.share) : withinDeviation(mesh, against, target.deviation);
   const result = reduced ?? mesh;
   const packed = packMesh(result);
   const deviation = measureDeviation(against, result, samplesFor(against));
@@ -60,7 +59,7 @@ interface Prepared {
   slotOfVertex: Uint8Array;
 }
 
-export function prepare(mesh: Mesh): Prepared {
+function prepare(mesh: Mesh): Prepared {
   const { min, max } = boundsOf(mesh.positions);
   const diagonal = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
   const slotOfVertex = new Uint8Array(mesh.positions.length / 3);
@@ -71,7 +70,7 @@ export function prepare(mesh: Mesh): Prepared {
 }
 
 /** The bare collapse: indices left for a target count and an error relative to the size. */
-export function collapse({ mesh, positions }: Prepared, targetIndices: number, error: number): Uint32Array {
+function collapse({ mesh, positions }: Prepared, targetIndices: number, error: number): Uint32Array {
   const [indices] = MeshoptSimplifier.simplifyWithAttributes(
     mesh.indices,
     positions,
@@ -86,15 +85,18 @@ export function collapse({ mesh, positions }: Prepared, targetIndices: number, e
   return indices;
 }
 
-function toShare(prepared: Prepared, share: number): Mesh | undefined {
-  const { indices } = prepared.mesh;
+/** A mesh with a share of its triangles; undefined where it has too few to lose any. Nothing is measured. */
+export function reduceToShare(mesh: Mesh, share: number): Mesh | undefined {
+  const prepared = prepare(mesh);
+  const { indices } = mesh;
   const target = Math.max(12, Math.round((indices.length / 3) * share) * 3);
   if (target >= indices.length) return undefined;
   return compact(prepared, collapse(prepared, target, 1));
 }
 
 /** Largest reduction whose measured deviation stays within the allowance; undefined where none does. */
-function withinDeviation(prepared: Prepared, against: Mesh, allowed: number): Mesh | undefined {
+function withinDeviation(mesh: Mesh, against: Mesh, allowed: number): Mesh | undefined {
+  const prepared = prepare(mesh);
   const scale = MeshoptSimplifier.getScale(prepared.positions, 3) || 1;
   let error = allowed / scale;
   let best: Mesh | undefined;
@@ -108,7 +110,7 @@ function withinDeviation(prepared: Prepared, against: Mesh, allowed: number): Me
     }
     error *= Math.min(0.6, (0.9 * allowed) / max);
   }
-  return best && best.indices.length < prepared.mesh.indices.length ? best : undefined;
+  return best && best.indices.length < mesh.indices.length ? best : undefined;
 }
 
 /** Keeps the vertices in use, sorts the triangles by slot and finds the feature edges anew. */

@@ -2,8 +2,7 @@
  * Writes a scene as binary glTF 2.0 (ISO/IEC 12113): metres, +Y up. Names, hierarchy, pivots and shared geometry are kept:
  * parts that show the same mesh refer to the same accessors.
  */
-import { Document, WebIO } from '@gltf-transform/core';
-import type { Accessor, Material as GltfMaterial, Mesh as GltfMesh, Node } from '@gltf-transform/core';
+import type { Accessor, Document, Material as GltfMaterial, Mesh as GltfMesh, Node } from '@gltf-transform/core';
 import { unpackMesh } from '../mesh/mesh.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import { isIdentity } from '../scene/matrix.ts';
@@ -23,6 +22,8 @@ export const glbWriter: Writer = {
 
 /** @returns the bytes of the file */
 export async function writeGlb(scene: Scene, blobs: BlobStore, name: string): Promise<Uint8Array> {
+  // Loaded when something is written: the list of writers is also shown in the browser, which writes nothing.
+  const { Document, WebIO } = await import('@gltf-transform/core');
   const document = new Document();
   document.getRoot().getAsset().generator = 'Noble Prism';
   const buffer = document.createBuffer();

@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
 import type { PositionsOf } from '@noble-prism/core/scene/tree';
 import { materialOfSlot, takeOff } from '@noble-prism/core/scene/takeoff';
-import { formatCount, formatLength } from '@noble-prism/core/units';
+import { formatCount, formatLength, formatNumber } from '@noble-prism/core/units';
 import { useRoute, useRouter } from 'vue-router';
 import { useJob } from '../stores/job.ts';
 import { LOOKS, useLooks } from '../stores/looks.ts';
@@ -30,15 +30,14 @@ const box = computed(() => {
 });
 const unit = computed(() => unitOf(store.scene));
 const size = computed(() => box.value?.max.map((high, axis) => high - (box.value?.min[axis] ?? 0)));
-const fromOrigin = computed(() => {
-  if (selection.nodes.length === 1) {
-    const world = worlds.value.get(selection.nodes[0].id);
-    if (world) return Math.hypot(world[12], world[13], world[14]);
-  }
-  return box.value
-    ? Math.hypot(...box.value.max.map((high, axis) => (high + (box.value?.min[axis] ?? 0)) / 2))
-    : undefined;
+/** Where the pivot of one row is, or else the centre of the box; metres from the origin. */
+const place = computed(() => {
+  const world = selection.nodes.length === 1 ? worlds.value.get(selection.nodes[0].id) : undefined;
+  if (world) return world.slice(12, 15);
+  return box.value?.max.map((high, axis) => (high + (box.value?.min[axis] ?? 0)) / 2);
 });
+const fromOrigin = computed(() => place.value && Math.hypot(...place.value));
+const placeText = computed(() => place.value?.map((value) => formatNumber(value, value < 100 ? 3 : 5)).join(', '));
 const figures = computed(() => {
   if (selection.nodes.length === 0) return { triangles: all.value.triangles, calls: all.value.drawCalls };
   const part = takeOff({ ...store.scene, nodes: selection.parts });
@@ -104,9 +103,12 @@ function go(station: string): void {
       <span v-else>–</span>
       <small>{{ size ? describeSize(size, 'm') : 'Size' }}</small>
     </button>
-    <button class="cell" title="Distance from the origin. Pivots are set in Arrange" @click="go('arrange')">
-      <small>{{ selection.nodes.length === 1 ? 'Pivot at' : 'Centre at' }}</small>
-      <span>{{ fromOrigin === undefined ? '–' : `${formatLength(fromOrigin, 'm')} off` }}</span>
+    <button class="cell" :title="`x, y, z: ${placeText ?? '–'} m. Pivots are set in Arrange`" @click="go('arrange')">
+      <small
+        >{{ selection.nodes.length === 1 ? 'Pivot' : 'Centre'
+        }}{{ fromOrigin === undefined ? '' : `, ${formatLength(fromOrigin, 'm')} off` }}</small
+      >
+      <span>{{ placeText ? `${placeText} m` : '–' }}</span>
     </button>
     <button class="cell" title="Turned in Arrange" @click="go('arrange')">
       <small>Unit, up</small>
@@ -134,7 +136,7 @@ function go(station: string): void {
   bottom: 0;
   width: min(548px, 100%);
   display: grid;
-  grid-template-columns: 0.9fr 0.95fr 1.15fr 1fr 1.1fr;
+  grid-template-columns: 1.2fr 0.92fr 1.05fr 0.95fr 1fr;
   background: var(--raised);
   border-top: 1px solid var(--ink);
   border-left: 1px solid var(--ink);

@@ -1,0 +1,7 @@
+/** All benchmarks, one after the other. */
+for (const name of ['survey', 'prepare', 'reduce', 'ledger']) {
+  process.stdout.write(`\n${name}\n`);
+  await import(`./${name}.ts`);
+}
+
+export {};

@@ -1,0 +1,48 @@
+/** Files to measure on: the open ones, the demo's, and larger ones made of them. */
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { writeDemoFiles } from '@noble-prism/demo/author';
+
+const data = join(import.meta.dirname, '..', '..', '.data');
+const folder = join(data, 'bench');
+mkdirSync(folder, { recursive: true });
+
+/** Path of one of the open files that `npm test` unpacks. */
+export function openFile(name: string): string {
+  const path = join(data, 'models', name);
+  if (!existsSync(path)) throw new Error(`${path} is missing: run "npm test" once, which unpacks the open files.`);
+  return path;
+}
+
+export async function demoFile(name: 'drive-unit.stp' | 'sheave-train.stp'): Promise<string> {
+  const path = join(folder, name);
+  if (!existsSync(path)) await writeDemoFiles(folder);
+  return path;
+}
+
+/**
+ * A file with the entities of another repeated, renumbered each time; the solids get names of their own, so that each is a
+ * distinct piece to compute. Returns its path.
+ */
+export function repeated(name: string, copies: number): string {
+  const path = join(folder, `${copies}-times-${name}`);
+  if (existsSync(path)) return path;
+  const text = readFileSync(openFile(name), 'latin1');
+  const [head, rest] = split(text, /DATA\s*;/);
+  const [body, tail] = split(rest, /ENDSEC\s*;\s*END-ISO/, true);
+  const highest = Math.max(...[...body.matchAll(/#(\d+)\s*=/g)].map((match) => Number(match[1])));
+  const parts = Array.from({ length: copies }, (_, copy) =>
+    body
+      .replace(/#(\d+)/g, (_all, id: string) => `#${Number(id) + copy * highest}`)
+      .replace(/MANIFOLD_SOLID_BREP\s*\(\s*'[^']*'/g, `MANIFOLD_SOLID_BREP('copy ${copy}'`),
+  );
+  writeFileSync(path, `${head}${parts.join('\n')}${tail}`, 'latin1');
+  return path;
+}
+
+function split(text: string, pattern: RegExp, before = false): [string, string] {
+  const match = pattern.exec(text);
+  if (!match) throw new Error('This is no STEP text.');
+  const at = match.index + (before ? 0 : match[0].length);
+  return [text.slice(0, at), text.slice(at)];
+}
