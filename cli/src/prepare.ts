@@ -1,6 +1,7 @@
 /** `prism prepare`: files in, a prepared and checked delivery out. */
-import { mkdir, writeFile } from 'node:fs/promises';
+import { mkdir, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { setFlagsFromString } from 'node:v8';
 import { MemoryBlobs, MemoryMemo } from '@noble-prism/core/memoryStores';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
@@ -16,7 +17,11 @@ import { open, sourceReport } from './survey.ts';
 export async function prepare(options: Options) {
   const seconds = { survey: 0, build: 0, steps: 0, write: 0 };
   const clock = stopwatch();
-  const workbench = new ThreadWorkbench();
+  const total = await totalBytes(options.files);
+  // The optimizing compiler takes both cores from the work itself. It pays for itself in a long run only, and only for code that
+  // is really hot.
+  setFlagsFromString(total < LONG_RUN ? '--liftoff-only' : '--wasm-tiering-budget=20000000');
+  const workbench = new ThreadWorkbench({ width: total < SHORT_RUN ? 1 : 2 });
   // The kernel takes half a second to load: let it, while the files are read. One will do until there is work for two.
   const warm = workbench.warm(1);
   warm.catch(() => {});
@@ -79,6 +84,23 @@ export async function prepare(options: Options) {
   } finally {
     await workbench.close();
   }
+}
+
+/** Bytes of source up to which the kernel's code is left unoptimized; measured, see bench/src/prepare.ts. */
+const LONG_RUN = 12_000_000;
+/** Bytes up to which a second kernel takes longer to start than it helps. */
+const SHORT_RUN = 400_000;
+
+async function totalBytes(files: string[]): Promise<number> {
+  const sizes = await Promise.all(
+    files.map((file) =>
+      stat(file).then(
+        (info) => info.size,
+        () => 0,
+      ),
+    ),
+  );
+  return sizes.reduce((sum, size) => sum + size, 0);
 }
 
 /** Seconds since the last call. */

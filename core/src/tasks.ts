@@ -1,7 +1,5 @@
 /** The heavy tasks by name: what a worker thread can be asked to do. Input and output can be cloned between threads. */
-import { reduce } from './mesh/reduce.ts';
 import type { ReduceInput, ReduceOutput } from './mesh/reduce.ts';
-import { tessellate } from './solid/tessellate.ts';
 import type { TessellateInput, TessellateOutput } from './solid/tessellate.ts';
 
 export interface TaskInputs {
@@ -16,4 +14,8 @@ export interface TaskOutputs {
 
 export type TaskName = keyof TaskInputs;
 
-export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOutputs[K]> } = { tessellate, reduce };
+/** Each is loaded when it is first asked for: a thread that tessellates needs nothing of what reduces. */
+export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOutputs[K]> } = {
+  tessellate: async (input) => (await import('./solid/tessellate.ts')).tessellate(input),
+  reduce: async (input) => (await import('./mesh/reduce.ts')).reduce(input),
+};

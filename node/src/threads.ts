@@ -3,9 +3,10 @@
  * which is replaced; the other tasks go on.
  */
 import { Worker } from 'node:worker_threads';
-import { PrismError } from '@noble-prism/core/errors';
+import { asPrismError, PrismError } from '@noble-prism/core/errors';
 import type { Workbench } from '@noble-prism/core/surroundings';
 import type { TaskInputs, TaskName, TaskOutputs } from '@noble-prism/core/tasks';
+import { threadCode } from './threadCode.ts';
 
 interface Pending {
   task: TaskName | 'warm';
@@ -84,9 +85,17 @@ export class ThreadWorkbench implements Workbench {
   }
 
   #start(lane: Lane, pending: Pending): void {
-    const worker = (lane.worker ??= this.#spawn(lane));
     lane.busy = pending;
-    worker.ref();
+    threadCode().then(
+      (url) => {
+        // Dropped while the code was being made ready.
+        if (lane.busy !== pending) return;
+        const worker = (lane.worker ??= this.#spawn(lane, url));
+        worker.ref();
+        worker.postMessage({ number: 0, task: pending.task, input: pending.input });
+      },
+      (error: unknown) => this.#drop(pending, asPrismError(error)),
+    );
     pending.started = setTimeout(() => {
       const seconds = Math.round(this.#options.timeLimit / 1000);
       this.#drop(
@@ -94,11 +103,12 @@ export class ThreadWorkbench implements Workbench {
         new PrismError('timed-out', `This took longer than ${seconds} s and was stopped. Try coarser limits.`),
       );
     }, this.#options.timeLimit);
-    worker.postMessage({ number: 0, task: pending.task, input: pending.input });
   }
 
-  #spawn(lane: Lane): Worker {
-    const worker = new Worker(new URL('./taskThread.boot.mjs', import.meta.url), {
+  #spawn(lane: Lane, url: URL): Worker {
+    const worker = new Worker(url, {
+      // Options of this process, such as a loader of TypeScript, are not for the thread.
+      execArgv: [],
       resourceLimits: { maxOldGenerationSizeMb: this.#options.memoryLimit },
     });
     const finish = (deliver: (pending: Pending) => void) => {

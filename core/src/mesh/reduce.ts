@@ -56,17 +56,19 @@ function samplesFor(mesh: Mesh): { samples: number } {
 interface Prepared {
   mesh: Mesh;
   positions: Float32Array;
-  slotOfVertex: Uint8Array;
+  /** Number per vertex, equal for vertices on one point. */
+  point: Uint32Array;
+  slotOfVertex: Uint16Array;
 }
 
 function prepare(mesh: Mesh): Prepared {
   const { min, max } = boundsOf(mesh.positions);
   const diagonal = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
-  const slotOfVertex = new Uint8Array(mesh.positions.length / 3);
+  const slotOfVertex = new Uint16Array(mesh.positions.length / 3);
   for (const group of mesh.groups) {
     for (let i = group.start; i < group.start + group.count; i++) slotOfVertex[mesh.indices[i]] = group.slot;
   }
-  return { mesh, positions: snapPositions(mesh.positions, diagonal * SNAP_SHARE), slotOfVertex };
+  return { mesh, ...snapPositions(mesh.positions, diagonal * SNAP_SHARE), slotOfVertex };
 }
 
 /** The bare collapse: indices left for a target count and an error relative to the size. */
@@ -114,7 +116,7 @@ function withinDeviation(mesh: Mesh, against: Mesh, allowed: number): Mesh | und
 }
 
 /** Keeps the vertices in use, sorts the triangles by slot and finds the feature edges anew. */
-function compact({ mesh, positions, slotOfVertex }: Prepared, indices: Uint32Array): Mesh {
+function compact({ mesh, positions, point, slotOfVertex }: Prepared, indices: Uint32Array): Mesh {
   const slots = mesh.groups.length === 0 ? 1 : Math.max(...mesh.groups.map((group) => group.slot)) + 1;
   const newIndex = new Int32Array(mesh.positions.length / 3).fill(-1);
   let used = 0;
@@ -140,11 +142,16 @@ function compact({ mesh, positions, slotOfVertex }: Prepared, indices: Uint32Arr
     groups,
     edges: new Float32Array(),
   };
+  const newPoint = new Uint32Array(used);
   for (let v = 0; v < newIndex.length; v++) {
-    if (newIndex[v] < 0) continue;
-    out.positions.set(positions.subarray(v * 3, v * 3 + 3), newIndex[v] * 3);
-    out.normals.set(mesh.normals.subarray(v * 3, v * 3 + 3), newIndex[v] * 3);
+    const to = newIndex[v];
+    if (to < 0) continue;
+    newPoint[to] = point[v];
+    for (let axis = 0; axis < 3; axis++) {
+      out.positions[to * 3 + axis] = positions[v * 3 + axis];
+      out.normals[to * 3 + axis] = mesh.normals[v * 3 + axis];
+    }
   }
-  out.edges = featureEdges(out);
+  out.edges = featureEdges(out, newPoint);
   return out;
 }
