@@ -36,7 +36,7 @@ test('sees what the files say of themselves', async () => {
 
 test('sees parts appear while they are being tessellated', async () => {
   await bench.settled();
-  expect(await bench.triangles()).toBeGreaterThan(100_000);
+  await expect.poll(() => bench.triangles()).toBeGreaterThan(100_000);
   await expect(bench.block).toContainText('677 parts');
 });
 
@@ -45,7 +45,7 @@ test('tessellates coarser, cancels a fine run, and undoes it', async () => {
   await bench.choose('Purpose', 'Real time, far');
   await bench.panel.getByRole('button', { name: 'Apply change' }).click();
   await bench.settled();
-  expect(await bench.triangles()).toBeLessThan(near * 0.8);
+  await expect.poll(() => bench.triangles()).toBeLessThan(near * 0.8);
 
   await bench.panel.getByLabel('Chord dev.').fill('0.02 mm');
   await bench.panel.getByLabel('Angle').fill('4');
@@ -58,7 +58,7 @@ test('tessellates coarser, cancels a fine run, and undoes it', async () => {
   await bench.steps.getByRole('button', { name: 'Undo' }).click();
   await bench.steps.getByRole('button', { name: 'Undo' }).click();
   await bench.settled();
-  expect(await bench.triangles()).toBe(near);
+  await expect.poll(() => bench.triangles()).toBe(near);
 });
 
 test('refuses limits that make no sense, in words', async () => {
@@ -160,10 +160,10 @@ test('switches steps off and on, moves and deletes them, and undoes all of it', 
   const last = bench.step('Reduce').last();
   await last.getByRole('checkbox').uncheck();
   await bench.settled();
-  expect(await bench.triangles()).toBeGreaterThan(triangles);
+  await expect.poll(() => bench.triangles()).toBeGreaterThan(triangles);
   await last.getByRole('checkbox').check();
   await bench.settled();
-  expect(await bench.triangles()).toBe(triangles);
+  await expect.poll(() => bench.triangles()).toBe(triangles);
 
   await last.locator('.words').focus();
   await page.keyboard.press('Alt+ArrowLeft');

@@ -37,7 +37,7 @@ const place = computed(() => {
   return box.value?.max.map((high, axis) => (high + (box.value?.min[axis] ?? 0)) / 2);
 });
 const fromOrigin = computed(() => place.value && Math.hypot(...place.value));
-const placeText = computed(() => place.value?.map((value) => formatNumber(value, value < 100 ? 3 : 5)).join(', '));
+const placeText = computed(() => place.value?.map(centimetres).join(', '));
 const figures = computed(() => {
   if (selection.nodes.length === 0) return { triangles: all.value.triangles, calls: all.value.drawCalls };
   const part = takeOff({ ...store.scene, nodes: selection.parts });
@@ -82,6 +82,11 @@ const upAxes = computed(() => {
   return first ? `${unit.value}, ${first.upAxis.axis} → m, ${ups.size > 1 ? 'mixed' : first.up}` : '';
 });
 
+/** A place in metres to the centimetre; -0 is 0. */
+function centimetres(metres: number): string {
+  return formatNumber(Math.round(metres * 100) / 100 + 0, 8);
+}
+
 function nextLook(): void {
   const at = LOOKS.findIndex(({ look }) => look === looks.look);
   looks.look = LOOKS[(at + 1) % LOOKS.length].look;
@@ -124,7 +129,7 @@ function go(station: string): void {
     </button>
     <button class="cell" title="Next way of looking" @click="nextLook">
       <small>Look</small>
-      <span>{{ looks.look }}{{ looks.edges && looks.look !== 'triangles' ? ', edges' : '' }}</span>
+      <span>{{ looks.look }}</span>
     </button>
   </div>
 </template>
@@ -136,7 +141,7 @@ function go(station: string): void {
   bottom: 0;
   width: min(548px, 100%);
   display: grid;
-  grid-template-columns: 1.2fr 0.92fr 1.05fr 0.95fr 1fr;
+  grid-template-columns: 1.35fr 0.92fr 1.05fr 1.05fr 0.75fr;
   background: var(--raised);
   border-top: 1px solid var(--ink);
   border-left: 1px solid var(--ink);

@@ -254,16 +254,24 @@ export const useJob = defineStore('job', () => {
     if (open) change(open.note, open.change);
   }
 
-  async function move(way: 'undo' | 'redo'): Promise<void> {
-    await saves;
-    const current = job.value;
-    if (!current || !(way === 'undo' ? canUndo : canRedo).value) return;
-    try {
-      await take(await api[way](current.id, current.version.number));
-    } catch (thrown) {
-      fail(thrown);
-      await refresh();
-    }
+  /** Undo and redo wait in the same line as changes: two quick strokes are two versions back. */
+  function move(way: 'undo' | 'redo'): Promise<void> {
+    saving.value++;
+    const moved = saves.then(async () => {
+      const current = job.value;
+      let next: Job | undefined;
+      try {
+        if (current && (way === 'undo' ? canUndo : canRedo).value)
+          next = await api[way](current.id, current.version.number);
+      } catch (thrown) {
+        fail(thrown);
+      }
+      saving.value--;
+      if (next) await take(next);
+      else await refresh();
+    });
+    saves = moved;
+    return moved;
   }
 
   function removeSource(id: string): void {
