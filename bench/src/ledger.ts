@@ -20,7 +20,7 @@ for (let group = 0; group < 100; group++) {
 }
 provideKernel(loadKernel);
 const blobs = new MemoryBlobs();
-const base = await readSource({ name: 'large.stp', bytes: step.bytes() }, 's').cut(blobs);
+const base = await (await readSource({ name: 'large.stp', bytes: step.bytes() }, 's')).build(blobs);
 const results = new Map<string, unknown>();
 await evaluate(base, 'bench', defaultSteps(), {
   ...memorySurroundings({ blobs }),

@@ -18,10 +18,8 @@ import { print, seconds } from './report.ts';
 provideKernel(loadKernel);
 await MeshoptSimplifier.ready;
 const blobs = new MemoryBlobs();
-const base = await readSource(
-  { name: 'drive-unit.stp', bytes: readFileSync(await demoFile('drive-unit.stp')) },
-  's',
-).cut(blobs);
+const drive = { name: 'drive-unit.stp', bytes: readFileSync(await demoFile('drive-unit.stp')) };
+const base = await (await readSource(drive, 's')).build(blobs);
 const { scene } = await evaluate(
   base,
   'bench',

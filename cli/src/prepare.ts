@@ -32,7 +32,7 @@ export async function prepare(options: Options) {
     seconds.survey = clock();
 
     const scenes: Scene[] = [];
-    for (const reading of readings) scenes.push(await reading.cut(blobs));
+    for (const reading of readings) scenes.push(await reading.build(blobs));
     const base = mergeScenes(scenes);
     const quiet = options.json || !process.stderr.isTTY;
     const around = {

@@ -22,7 +22,7 @@ beforeAll(async () => {
   scenes = [];
   for (const [name, text] of files) {
     const bytes = new TextEncoder().encode(text);
-    scenes.push(await readSource({ name, bytes }, name.replace(/\..*$/, '')).cut(blobs));
+    scenes.push(await (await readSource({ name, bytes }, name.replace(/\..*$/, ''))).build(blobs));
   }
 });
 

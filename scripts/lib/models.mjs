@@ -1,6 +1,6 @@
-// Open STEP files to test with, unpacked from two packages of Debian without installing them:
-// gmsh-doc (as1-tu-203.stp, step_boundary_colors.stp, component8.step) and occt-misc (linkrods.step, screw.step).
-import { existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+// Open files to test with, unpacked from three packages of Debian without installing them: STEP, IGES and BREP from gmsh-doc
+// and occt-misc, meshes and a building from assimp-testmodels.
+import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { ask, isRoot, root, run, say } from './run.mjs';
@@ -11,23 +11,31 @@ const FILES = {
   'component8.step': 'gmsh-doc/usr/share/doc/gmsh-doc/doc/gmsh/demos/boolean/component8.step.gz',
   'linkrods.step': 'occt-misc/usr/share/opencascade/data/step/linkrods.step',
   'screw.step': 'occt-misc/usr/share/opencascade/data/step/screw.step',
+  'bearing.iges': 'occt-misc/usr/share/opencascade/data/iges/bearing.iges',
+  'hammer.iges': 'occt-misc/usr/share/opencascade/data/iges/hammer.iges',
+  'bottle.brep': 'occt-misc/usr/share/opencascade/data/occ/bottle.brep',
+  'house.ifc': 'assimp-testmodels/usr/share/assimp/models/IFC/AC14-FZK-Haus.ifc',
 };
+
+/** Folders with many files, by format. */
+const FOLDERS = ['OBJ', 'STL', 'PLY', '3MF', 'Collada', 'X3D', 'glTF2'];
+const PACKAGES = ['gmsh-doc', 'occt-misc', 'assimp-testmodels'];
 
 /** Returns the folder that holds the files. */
 export function ensureModels() {
   const folder = join(root, '.data', 'models');
-  if (Object.keys(FILES).every((name) => existsSync(join(folder, name)))) return folder;
+  if ([...Object.keys(FILES), ...FOLDERS].every((name) => existsSync(join(folder, name)))) return folder;
   const work = join(root, '.data', 'models-unpacking');
   rmSync(work, { recursive: true, force: true });
   mkdirSync(work, { recursive: true });
-  say('Unpacking open test files from Debian’s packages gmsh-doc and occt-misc …');
-  const download = () => ask('apt-get', ['-qq', 'download', 'gmsh-doc', 'occt-misc'], { cwd: work }) !== undefined;
+  say(`Unpacking open test files from Debian’s packages ${PACKAGES.join(', ')} …`);
+  const download = () => ask('apt-get', ['-qq', 'download', ...PACKAGES], { cwd: work }) !== undefined;
   if (!download()) {
     if (isRoot)
       run('apt-get', ['-qq', '-o', 'DPkg::Lock::Timeout=300', 'update'], { stdio: ['ignore', 'ignore', 'inherit'] });
     if (!download())
       throw new Error(
-        'The test files cannot be fetched: apt-get download gmsh-doc occt-misc fails. Try apt-get update first.',
+        `The test files cannot be fetched: apt-get download ${PACKAGES.join(' ')} fails. Try apt-get update first.`,
       );
   }
   for (const name of readdirSync(work))
@@ -38,6 +46,10 @@ export function ensureModels() {
     const temporary = join(folder, `.${name}`);
     writeFileSync(temporary, path.endsWith('.gz') ? gunzipSync(bytes) : bytes);
     renameSync(temporary, join(folder, name));
+  }
+  for (const name of FOLDERS) {
+    rmSync(join(folder, name), { recursive: true, force: true });
+    cpSync(join(work, 'assimp-testmodels/usr/share/assimp/models', name), join(folder, name), { recursive: true });
   }
   rmSync(work, { recursive: true, force: true });
   return folder;

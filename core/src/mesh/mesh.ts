@@ -9,7 +9,10 @@ export interface MeshGroup {
   count: number;
 }
 
-/** Geometry in metres, in the part's own frame. Groups are sorted by slot and cover all indices. */
+/**
+ * Geometry in metres, in the part's own frame. Groups are sorted by slot and cover all indices. A cloud of points has
+ * positions and no indices.
+ */
 export interface Mesh {
   /** x, y, z per vertex. */
   positions: Float32Array;
@@ -20,12 +23,16 @@ export interface Mesh {
   groups: MeshGroup[];
   /** Feature edges: two points (six numbers) per line segment. */
   edges: Float32Array;
+  /** Sets of texture coordinates, u and v per vertex, origin upper left as in glTF. */
+  uvs?: Float32Array[];
+  /** Linear red, green, blue and opacity per vertex, 0 to 1. */
+  colours?: Float32Array;
 }
 
 /** First bytes of a mesh blob, `NPM1`. */
 const MAGIC = 0x314d504e;
 
-/** Packs a mesh: magic, length of the head, head in JSON padded to 4 bytes, then the arrays in the order of the interface. */
+/** Packs a mesh: magic, length of the head, head in JSON padded to 4 bytes, then the arrays: positions, normals, indices, edges, UV sets, colours. */
 export function packMesh(mesh: Mesh): Uint8Array {
   const head = new TextEncoder().encode(
     JSON.stringify({
@@ -33,10 +40,19 @@ export function packMesh(mesh: Mesh): Uint8Array {
       indices: mesh.indices.length,
       edges: mesh.edges.length / 6,
       groups: mesh.groups,
+      ...(mesh.uvs?.length ? { uvs: mesh.uvs.length } : {}),
+      ...(mesh.colours ? { colours: true } : {}),
     }),
   );
   const padded = Math.ceil(head.length / 4) * 4;
-  const arrays = [mesh.positions, mesh.normals, mesh.indices, mesh.edges];
+  const arrays = [
+    mesh.positions,
+    mesh.normals,
+    mesh.indices,
+    mesh.edges,
+    ...(mesh.uvs ?? []),
+    ...(mesh.colours ? [mesh.colours] : []),
+  ];
   const out = new Uint8Array(8 + padded + arrays.reduce((sum, array) => sum + array.byteLength, 0));
   new DataView(out.buffer).setUint32(0, MAGIC, true);
   new DataView(out.buffer).setUint32(4, padded, true);
@@ -63,9 +79,13 @@ export function unpackMesh(bytes: Uint8Array): Mesh {
     indices: number;
     edges: number;
     groups: MeshGroup[];
+    uvs?: number;
+    colours?: boolean;
   };
+  const { uvs: sets = 0 } = head;
   let at = aligned.byteOffset + 8 + headLength;
-  const needed = 8 + headLength + head.vertices * 24 + head.indices * 4 + head.edges * 24;
+  const perVertex = 24 + sets * 8 + (head.colours ? 16 : 0);
+  const needed = 8 + headLength + head.vertices * perVertex + head.indices * 4 + head.edges * 24;
   if (needed !== aligned.length) throw new PrismError('not-readable', 'A mesh blob is cut off.');
   const floats = (count: number) => {
     const array = new Float32Array(aligned.buffer, at, count);
@@ -76,7 +96,18 @@ export function unpackMesh(bytes: Uint8Array): Mesh {
   const normals = floats(head.vertices * 3);
   const indices = new Uint32Array(aligned.buffer, at, head.indices);
   at += head.indices * 4;
-  return { positions, normals, indices, edges: floats(head.edges * 6), groups: head.groups };
+  const edges = floats(head.edges * 6);
+  const uvs = Array.from({ length: sets }, () => floats(head.vertices * 2));
+  const colours = head.colours ? floats(head.vertices * 4) : undefined;
+  return {
+    positions,
+    normals,
+    indices,
+    edges,
+    groups: head.groups,
+    ...(sets > 0 ? { uvs } : {}),
+    ...(colours ? { colours } : {}),
+  };
 }
 
 /** Box of points given as x, y, z triples; a zero box at the origin for none. */
@@ -144,5 +175,8 @@ export function figuresOf(mesh: Mesh, bytes: number): MeshFigures {
     slots,
     edges: mesh.edges.length / 6,
     bytes,
+    ...(mesh.uvs?.length ? { uvs: mesh.uvs.length } : {}),
+    ...(mesh.colours ? { colours: true } : {}),
+    ...(mesh.indices.length === 0 ? { points: mesh.positions.length / 3 } : {}),
   };
 }

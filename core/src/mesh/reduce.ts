@@ -32,6 +32,8 @@ export interface ReduceOutput {
 
 /** Weight of the normals against the positions; found to keep shading without stopping too early. */
 const NORMAL_WEIGHT = 0.5;
+/** Weight of the texture coordinates: a shift by a tenth of the picture counts as much as a visible dent. */
+const UV_WEIGHT = 0.5;
 /** The reported error is no maximum, so the allowance is approached in steps. */
 const ATTEMPTS = 6;
 
@@ -73,18 +75,32 @@ function prepare(mesh: Mesh): Prepared {
 
 /** The bare collapse: indices left for a target count and an error relative to the size. */
 function collapse({ mesh, positions }: Prepared, targetIndices: number, error: number): Uint32Array {
+  const { attributes, weights } = attributesOf(mesh);
   const [indices] = MeshoptSimplifier.simplifyWithAttributes(
     mesh.indices,
     positions,
     3,
-    mesh.normals,
-    3,
-    [NORMAL_WEIGHT, NORMAL_WEIGHT, NORMAL_WEIGHT],
+    attributes,
+    weights.length,
+    weights,
     null,
     targetIndices,
     error,
   );
   return indices;
+}
+
+/** What must not be torn besides the shape: normals, and the first texture coordinates where there are some. */
+function attributesOf({ normals, uvs }: Mesh): { attributes: Float32Array; weights: number[] } {
+  const weights = [NORMAL_WEIGHT, NORMAL_WEIGHT, NORMAL_WEIGHT];
+  const uv = uvs?.[0];
+  if (!uv) return { attributes: normals, weights };
+  const attributes = new Float32Array((normals.length / 3) * 5);
+  for (let v = 0; v < normals.length / 3; v++) {
+    attributes.set(normals.subarray(v * 3, v * 3 + 3), v * 5);
+    attributes.set(uv.subarray(v * 2, v * 2 + 2), v * 5 + 3);
+  }
+  return { attributes, weights: [...weights, UV_WEIGHT, UV_WEIGHT] };
 }
 
 /** A mesh with a share of its triangles; undefined where it has too few to lose any. Nothing is measured. */
@@ -152,6 +168,16 @@ function compact({ mesh, positions, point, slotOfVertex }: Prepared, indices: Ui
       out.normals[to * 3 + axis] = mesh.normals[v * 3 + axis];
     }
   }
+  if (mesh.uvs) out.uvs = mesh.uvs.map((set) => picked(set, 2, newIndex, used));
+  if (mesh.colours) out.colours = picked(mesh.colours, 4, newIndex, used);
   out.edges = featureEdges(out, newPoint);
+  return out;
+}
+
+/** The values of the vertices that stay, in their new order. */
+function picked(values: Float32Array, size: number, newIndex: Int32Array, used: number): Float32Array {
+  const out = new Float32Array(used * size);
+  for (let v = 0; v < newIndex.length; v++)
+    if (newIndex[v] >= 0) out.set(values.subarray(v * size, v * size + size), newIndex[v] * size);
   return out;
 }

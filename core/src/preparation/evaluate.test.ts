@@ -25,7 +25,7 @@ beforeAll(async () => {
   const single = step.product('Single', [step.tetrahedron(30).solid]);
   for (let i = 0; i < 3; i++) step.place(unit, shared, step.axis([i * 20, 0, 0]));
   step.place(unit, single, step.axis([0, 50, 0]));
-  base = mergeScenes([await readSource({ name: 'u.stp', bytes: step.bytes() }, 's').cut(blobs)]);
+  base = mergeScenes([await (await readSource({ name: 'u.stp', bytes: step.bytes() }, 's')).build(blobs)]);
 });
 
 const step = (id: string, kind: string, parameters: object, selector: Step['selector'] = { by: 'all' }): Step => ({

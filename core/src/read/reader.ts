@@ -1,22 +1,42 @@
 /** What every reader offers, and the list of them. A reader is one folder or file; adding one is adding it here. */
-import { PrismError } from '../errors.ts';
+import { PrismError, asPrismError } from '../errors.ts';
 import type { Scene } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
+import { colladaReader } from './collada.ts';
+import type { Companions } from './companions.ts';
+import { ifcReader } from './ifc/ifc.ts';
+import { brepReader, igesReader } from './kernelFormats.ts';
+import { endingOf } from './paths.ts';
+import { gltfReader } from './gltf.ts';
+import { objReader } from './obj/obj.ts';
+import { openPackage, readPackage } from './package.ts';
+import { plyReader } from './ply.ts';
 import { stepReader } from './step/step.ts';
+import { stlReader } from './stl.ts';
+import { threeMfReader } from './threeMf.ts';
+import { x3dReader } from './x3d.ts';
 
 /** A file as it came in. */
 export interface SourceFile {
   /** Name without folders. */
   name: string;
   bytes: Uint8Array;
+  /** Files that came with it: material files, pictures, parts. */
+  beside?: Companions;
 }
 
-/** One file being read, in two strokes. */
+/** Told how far the second stroke is, and asked whether to go on. */
+export interface BuildOptions {
+  progress?: (done: number, total: number) => void;
+  signal?: AbortSignal;
+}
+
+/** One file being read, in two strokes. Both give the same nodes with the same ids and keys. */
 export interface Reading {
   /** First stroke: the structure. Solids carry provisional ids (`entity:12`) and no geometry is there yet. */
   readonly survey: Scene;
-  /** Second stroke: exact shapes cut out and stored as blobs, each a text of its own. */
-  cut(blobs: BlobStore, progress?: (done: number, total: number) => void): Promise<Scene>;
+  /** Second stroke: exact shapes and meshes, stored as blobs. */
+  build(blobs: BlobStore, options?: BuildOptions): Promise<Scene>;
 }
 
 export interface Reader {
@@ -24,30 +44,66 @@ export interface Reader {
   readonly format: string;
   /** Usual endings, lower case, without the point. */
   readonly endings: readonly string[];
+  /** True where the content says so, whatever the file is called. */
   recognises(file: SourceFile): boolean;
   /** @throws PrismError naming the file, and what to try */
-  read(file: SourceFile, sourceId: string): Reading;
+  read(file: SourceFile, sourceId: string): Promise<Reading>;
 }
 
-export const READERS: readonly Reader[] = [stepReader];
+export const READERS: readonly Reader[] = [
+  ifcReader,
+  stepReader,
+  gltfReader,
+  threeMfReader,
+  plyReader,
+  stlReader,
+  objReader,
+  colladaReader,
+  x3dReader,
+  igesReader,
+  brepReader,
+];
 
 /** Largest file that is taken, bytes: it is held in memory whole. */
 export const MAX_FILE_BYTES = 1_000_000_000;
 
-/** Reads a file with the reader that recognises its content, or failing that its ending. */
-export function readSource(file: SourceFile, sourceId: string): Reading {
-  const ending = file.name.split('.').at(-1)?.toLowerCase() ?? '';
-  const reader =
+/** The reader that recognises the content, or failing that the ending. */
+export function readerFor(file: SourceFile): Reader | undefined {
+  const ending = endingOf(file.name);
+  return (
     READERS.find((candidate) => candidate.recognises(file)) ??
-    READERS.find((candidate) => candidate.endings.includes(ending));
-  if (!reader) {
-    throw new PrismError(
-      'not-readable',
-      `${file.name} is not in a format that Noble Prism reads (${READERS.map((r) => r.format).join(', ')}). Ask for a STEP file: it carries exact solids, structure, names and colours.`,
-      { file: file.name },
-    );
+    READERS.find((candidate) => candidate.endings.includes(ending))
+  );
+}
+
+/**
+ * Reads a file, or a package of files, with the reader that recognises it.
+ * @throws PrismError naming the file, what is wrong with it, and what to ask for instead
+ */
+export async function readSource(file: SourceFile, sourceId: string): Promise<Reading> {
+  const reader = readerFor(file);
+  try {
+    if (reader) return await reader.read(file, sourceId);
+    const inner = openPackage(file);
+    if (inner) return await readPackage(file, inner, sourceId);
+  } catch (error) {
+    // What a library throws at a damaged file is not our fault, and does not get better by trying again.
+    if (!(error instanceof PrismError) && error instanceof Error && error.name !== 'AbortError')
+      throw new PrismError('not-readable', `${file.name} is damaged: ${error.message}. Ask for it again.`, {
+        file: file.name,
+      });
+    throw asPrismError(error, { file: file.name });
   }
-  return reader.read(file, sourceId);
+  throw new PrismError('not-readable', notOpen(file.name), { file: file.name });
+}
+
+/** Why a file is not read, and which open format to ask for, by what matters. */
+function notOpen(name: string): string {
+  return (
+    `${name} is not in an open format that Noble Prism reads (${READERS.map((reader) => reader.format).join(', ')}). ` +
+    'Ask for STEP where exact solids, structure and colours matter; for IFC where it is a building with storeys and classes; ' +
+    'for glTF where materials and textures matter; for OBJ, PLY or STL where only a mesh is there.'
+  );
 }
 
 /** Refuses a file for its size before it is read into memory. */

@@ -67,3 +67,15 @@ export function normalize(v: Vector): [number, number, number] {
   const length = Math.hypot(v[0], v[1], v[2]) || 1;
   return [v[0] / length, v[1] / length, v[2] / length];
 }
+
+/** Column-major matrix of a move, a unit quaternion (x, y, z, w) and a scale, applied scale first. */
+export function composed(move: readonly number[], turn: readonly number[], scale: readonly number[]): number[] {
+  const [x, y, z, w] = turn;
+  const [sx, sy, sz] = scale;
+  return [
+    (1 - 2 * (y * y + z * z)) * sx, 2 * (x * y + z * w) * sx, 2 * (x * z - y * w) * sx, 0,
+    2 * (x * y - z * w) * sy, (1 - 2 * (x * x + z * z)) * sy, 2 * (y * z + x * w) * sy, 0,
+    2 * (x * z + y * w) * sz, 2 * (y * z - x * w) * sz, (1 - 2 * (x * x + y * y)) * sz, 0,
+    move[0], move[1], move[2], 1,
+  ]; // prettier-ignore
+}

@@ -13,7 +13,7 @@ export interface Box {
   max: Vector;
 }
 
-export type NodeKind = 'assembly' | 'part';
+export type NodeKind = 'assembly' | 'part' | 'camera' | 'light';
 
 /** One row of the tree: an assembly or a part in one place. */
 export interface SceneNode {
@@ -39,10 +39,31 @@ export interface SceneNode {
   layer: string | null;
   /** Name of this occurrence where the source gives one of its own. */
   occurrence?: string;
+  /** Class in a building model, e.g. `IfcWall`. */
+  class?: string;
+  /** Properties as received, `set.name` to value: searchable, never interpreted. */
+  properties?: Record<string, string>;
+  camera?: CameraInfo;
+  light?: LightInfo;
   /** Where the source defines it, e.g. `#1204`. */
   entity?: string;
   /** Why there is no geometry, or less than the source has. */
   problem?: string;
+}
+
+/** A camera looks along -z of its node. Angles in radians, lengths in metres. */
+export type CameraInfo =
+  | { type: 'perspective'; fov: number; near: number; far?: number }
+  | { type: 'orthographic'; height: number; near: number; far: number };
+
+/** A light shines along -z of its node. Colour linear; intensity in the unit that the source uses. */
+export interface LightInfo {
+  type: 'directional' | 'point' | 'spot' | 'ambient';
+  color: [number, number, number];
+  intensity: number;
+  /** Half angles of the cone, radians. */
+  inner?: number;
+  outer?: number;
 }
 
 /** Figures of a mesh blob. Lengths in metres, area in square metres, volume in cubic metres. */
@@ -57,6 +78,12 @@ export interface MeshFigures {
   /** Line segments of the feature edges. */
   edges: number;
   bytes: number;
+  /** Sets of texture coordinates. */
+  uvs?: number;
+  /** True where vertices have colours of their own. */
+  colours?: boolean;
+  /** Points of a cloud, which has no triangles. */
+  points?: number;
   /** Of a reduced mesh: two-sided distance to the mesh as tessellated, measured, metres. */
   deviation?: Deviation;
 }
@@ -93,6 +120,61 @@ export interface Material {
   roughness: number;
   /** Where it came from: read from a source, or assigned from the library. */
   origin: 'source' | 'library';
+  emissive?: [number, number, number];
+  /** Seen from behind too; absent means not stated. */
+  doubleSided?: boolean;
+  /** Cut out where the opacity falls below this, instead of blended. */
+  cutoff?: number;
+  unlit?: boolean;
+  textures?: Partial<Record<TextureSlot, TextureUse>>;
+}
+
+export type TextureSlot = 'baseColor' | 'normal' | 'metallicRoughness' | 'occlusion' | 'emissive';
+
+/** How a material uses a texture. */
+export interface TextureUse {
+  /** Id of the texture. */
+  texture: string;
+  /** Set of texture coordinates. */
+  uv: number;
+  offset?: [number, number];
+  scale?: [number, number];
+  /** Radians, counter-clockwise. */
+  rotation?: number;
+  /** Strength of a normal map or of an occlusion map. */
+  strength?: number;
+  /** Outside 0 to 1: repeated where absent. */
+  wrap?: 'clamp' | 'mirror';
+}
+
+/** A picture that came with a source. */
+export interface Texture {
+  id: string;
+  /** Name of its file, as the source refers to it. */
+  name: string;
+  source: string;
+  /** Found, referred to but missing, or there and referred to by nothing. */
+  state: 'found' | 'missing' | 'unbound';
+  mime: string;
+  /** Blob of the picture file as received. */
+  blob?: Hash;
+  bytes: number;
+  /** Pixels. */
+  width?: number;
+  height?: number;
+}
+
+/** What a source holds, counted before anything is computed. */
+export interface Holdings {
+  /** Distinct geometries, and triangles as placed, where the file has triangles. */
+  geometries?: number;
+  triangles?: number;
+  points?: number;
+  cameras: number;
+  lights: number;
+  animations: number;
+  /** Box of everything as placed, metres, where it is known without tessellating. */
+  bounds?: Box;
 }
 
 export interface Layer {
@@ -117,6 +199,9 @@ export interface SourceInfo {
   /** The axis of the scene that points up for this source, after the steps so far. */
   up: 'y' | 'z';
   bytes: number;
+  holds?: Holdings;
+  /** What the format cannot hold, or what is in the file and not read: said before it is missed. */
+  notRead?: string[];
   warnings: Warning[];
 }
 
@@ -126,10 +211,19 @@ export interface Scene {
   meshes: Record<Hash, MeshFigures>;
   solids: Record<Hash, SolidInfo>;
   materials: Record<string, Material>;
+  textures: Record<string, Texture>;
   layers: Layer[];
 }
 
-export const EMPTY_SCENE: Scene = { sources: [], nodes: [], meshes: {}, solids: {}, materials: {}, layers: [] };
+export const EMPTY_SCENE: Scene = {
+  sources: [],
+  nodes: [],
+  meshes: {},
+  solids: {},
+  materials: {},
+  textures: {},
+  layers: [],
+};
 
 /** Material of everything that has none. */
 export const NO_MATERIAL: Material = {

@@ -1,4 +1,4 @@
-/** Step: turn whole sources from z up to y up, or back, by a quarter turn about x. */
+/** Step: turn whole sources from z up to y up, or back, by a quarter turn about x. Those that stand right already stay. */
 import { object, string } from 'yup';
 import { multiply } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
@@ -16,7 +16,7 @@ const Y_TO_Z: Matrix = [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 1];
 export const turnStep: StepKind<TurnParameters> = {
   kind: 'turn',
   title: 'Turn',
-  version: 1,
+  version: 2,
   needs: 'manifest',
   schema: object({
     direction: string()
@@ -29,14 +29,15 @@ export const turnStep: StepKind<TurnParameters> = {
 
   apply(scene, nodes, { direction }) {
     const matrix = direction === 'z-to-y' ? Z_TO_Y : Y_TO_Z;
+    const up = direction === 'z-to-y' ? 'y' : 'z';
+    const upright = new Set(scene.sources.filter((source) => source.up === up).map((source) => source.id));
     const turned = new Set<string>();
     const { scene: next, changed } = changeNodes(scene, nodes, (node) => {
-      if (node.parent !== null) return node;
+      if (node.parent !== null || upright.has(node.source)) return node;
       turned.add(node.source);
       // Adding zero turns -0 into 0, so that equal placements have equal text.
       return { ...node, transform: multiply(matrix, node.transform).map((value) => value + 0) };
     });
-    const up = direction === 'z-to-y' ? 'y' : 'z';
     const sources = next.sources.map((source) => (turned.has(source.id) ? { ...source, up: up as 'y' | 'z' } : source));
     return { scene: { ...next, sources }, changed, pending: 0, problems: [] };
   },

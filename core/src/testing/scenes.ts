@@ -41,6 +41,7 @@ export async function sceneWith(
     meshes: {},
     solids: {},
     materials: { none: NO_MATERIAL },
+    textures: {},
     layers: [],
   };
   const add = async (spec: PartSpec, parent: SceneNode | undefined, ordinal: number): Promise<void> => {

@@ -43,16 +43,20 @@ async function read(
   task: Task,
   { db, blobs }: RunnerContext,
   progress: (p: Progress) => void,
+  signal: AbortSignal,
 ): Promise<Record<string, unknown>> {
   const id = String(task.payload.source);
   const source = await findSource(db, id);
   try {
     progress({ what: `Reading ${source.name}`, done: 0, total: 1 });
-    const reading = readSource({ name: source.name, bytes: await blobs.get(source.blob) }, id);
+    const reading = await readSource({ name: source.name, bytes: await blobs.get(source.blob) }, id);
     await sourceSurveyed(db, id, await blobs.put(encoder.encode(JSON.stringify(reading.survey))));
     await tell(db, { type: 'source', job: task.job, source: id });
-    const scene = await reading.cut(blobs, (done, total) => {
-      if (done === total || done % 25 === 0) progress({ what: `Cutting ${source.name} into solids`, done, total });
+    const scene = await reading.build(blobs, {
+      signal,
+      progress: (done, total) => {
+        if (done === total || done % 25 === 0) progress({ what: `Building ${source.name}`, done, total });
+      },
     });
     await sourceReady(db, id, await blobs.put(encoder.encode(JSON.stringify(scene))));
     await tell(db, { type: 'source', job: task.job, source: id });

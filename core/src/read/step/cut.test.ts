@@ -10,7 +10,7 @@ beforeAll(() => startKernel(loadKernel));
 
 async function cut(step: StepText) {
   const blobs = new MemoryBlobs();
-  const scene = await stepReader.read({ name: 'test.stp', bytes: step.bytes() }, 's').cut(blobs);
+  const scene = await (await stepReader.read({ name: 'test.stp', bytes: step.bytes() }, 's')).build(blobs);
   return { scene, blobs, solids: Object.entries(scene.solids) };
 }
 

@@ -12,12 +12,12 @@ import { exactBounds } from '../../transmit/transmit.ts';
 import { kernel } from '../../solid/kernel.ts';
 import { startKernel } from '../../testing/solids.ts';
 import { surveyCounts } from '../counts.ts';
-import { readSource } from '../reader.ts';
+import { readStep } from './step.ts';
 
 // Where `npm test` unpacks them.
 const models = process.env.MODELS ?? join(import.meta.dirname, '../../../../.data/models');
 const bytesOf = (name: string) => new Uint8Array(readFileSync(join(models, name)));
-const survey = (name: string) => readSource({ name, bytes: bytesOf(name) }, 's').survey;
+const survey = (name: string) => readStep({ name, bytes: bytesOf(name) }, 's').survey;
 
 /** Triangles and box of a file read whole by the bare kernel, millimetres. */
 async function whole(name: string, chord: number, angle: number) {
@@ -68,7 +68,7 @@ describe('open STEP files', () => {
 
   it('step_boundary_colors: three faces of the cube have colours of their own', async () => {
     const blobs = new MemoryBlobs();
-    const scene = await readSource({ name: 'c.stp', bytes: bytesOf('step_boundary_colors.stp') }, 's').cut(blobs);
+    const scene = await readStep({ name: 'c.stp', bytes: bytesOf('step_boundary_colors.stp') }, 's').build(blobs);
     const { scene: built } = await evaluate(scene, 'k', [step(0.0001, 0.3)], memorySurroundings({ blobs }));
     const [node] = built.nodes;
     // OVER_RIDING_STYLED_ITEM on three of six faces, two triangles each.
@@ -80,9 +80,9 @@ describe('open STEP files', () => {
     '%s: cut into solids it has the triangles and the box of the whole',
     async (name) => {
       const blobs = new MemoryBlobs();
-      const reading = readSource({ name, bytes: bytesOf(name) }, 's');
+      const reading = readStep({ name, bytes: bytesOf(name) }, 's');
       const { scene } = await evaluate(
-        await reading.cut(blobs),
+        await reading.build(blobs),
         'k',
         [step(0.0001, 0.5)],
         memorySurroundings({ blobs }),
@@ -105,7 +105,7 @@ describe('open STEP files', () => {
     for (let tenth = 1; tenth <= 9; tenth++) {
       const cutShort = bytes.subarray(0, Math.floor((bytes.length * tenth) / 10));
       try {
-        const scene = readSource({ name: 'cut.stp', bytes: cutShort }, 's').survey;
+        const scene = readStep({ name: 'cut.stp', bytes: cutShort }, 's').survey;
         expect(scene.sources[0].warnings.some((warning) => warning.code === 'truncated')).toBe(true);
       } catch (error) {
         expect(error).toMatchObject({ name: 'PrismError', file: 'cut.stp' });

@@ -17,10 +17,11 @@ export const stepReader: Reader = {
   format: 'STEP',
   endings: ['stp', 'step', 'p21'],
   recognises: (file) => looksLikePart21(file.bytes),
-  read: readStep,
+  read: async (file, sourceId) => readStep(file, sourceId),
 };
 
-function readStep(file: SourceFile, sourceId: string): Reading {
+/** The reader without waiting: nothing of the survey needs to. */
+export function readStep(file: SourceFile, sourceId: string): Reading {
   const part21 = scanPart21(file.bytes, file.name);
   const structure = structureOf(part21, file.name);
   const provisional = structure.pieces.map((piece): [string, SolidInfo] => {
@@ -29,10 +30,11 @@ function readStep(file: SourceFile, sourceId: string): Reading {
   });
   return {
     survey: sceneOf(file, sourceId, part21, structure, provisional),
-    async cut(blobs, progress) {
+    async build(blobs, { progress, signal } = {}) {
       const marks = cutMarks(part21);
       const solids: [string, SolidInfo][] = [];
       for (const [i, piece] of structure.pieces.entries()) {
+        signal?.throwIfAborted();
         const { bytes, missing, extent } = cutPiece(part21, piece, marks);
         const entity = `#${part21.ids[piece.solid]}`;
         if (missing !== undefined) {
@@ -112,6 +114,7 @@ function sceneOf(
     meshes: {},
     solids: Object.fromEntries(solids),
     materials,
+    textures: {},
     layers: layers.map(({ name, description }) => ({
       name,
       source: sourceId,

@@ -4,10 +4,10 @@ import type { Matrix } from '../../scene/matrix.ts';
 import { worldTransforms } from '../../scene/tree.ts';
 import { StepText } from '../../testing/stepText.ts';
 import { surveyCounts } from '../counts.ts';
-import { stepReader } from './step.ts';
+import { readStep } from './step.ts';
 
 const read = (text: StepText | string) =>
-  stepReader.read({ name: 'test.stp', bytes: new TextEncoder().encode(String(text)) }, 's').survey;
+  readStep({ name: 'test.stp', bytes: new TextEncoder().encode(String(text)) }, 's').survey;
 
 /** World positions of the origins of all parts, millimetres, rounded. */
 function origins(scene: ReturnType<typeof read>): number[][] {
@@ -392,7 +392,7 @@ describe('bad structure', () => {
       const bytes = sound.slice();
       for (let flips = 1 + random(6); flips > 0; flips--) bytes[random(bytes.length)] = 32 + random(95);
       try {
-        const scene = stepReader.read({ name: 'fuzz.stp', bytes }, 's').survey;
+        const scene = readStep({ name: 'fuzz.stp', bytes }, 's').survey;
         expect(scene.nodes.length).toBeLessThan(50);
       } catch (error) {
         expect(error).toMatchObject({ name: 'PrismError', file: 'fuzz.stp' });

@@ -37,10 +37,7 @@ function resolve(file: Part21, index: number, depth: number): LengthUnit | undef
   if (depth > 8) return undefined;
   if (file.is(index, 'SI_UNIT')) {
     const prefix = file.args(index, 'SI_UNIT').find((arg) => arg instanceof Enumeration && arg.name !== 'METRE');
-    const known = prefix instanceof Enumeration ? PREFIXES[prefix.name] : undefined;
-    return known
-      ? { name: `${known[0]}m`, metres: known[1], declared: true }
-      : { name: 'm', metres: 1, declared: true };
+    return siLength(prefix instanceof Enumeration ? prefix.name : undefined);
   }
   if (file.is(index, 'CONVERSION_BASED_UNIT')) {
     const [name, factor] = file.args(index, 'CONVERSION_BASED_UNIT');
@@ -55,4 +52,10 @@ function resolve(file: Part21, index: number, depth: number): LengthUnit | undef
     return { name: String(name ?? 'unit').toLowerCase(), metres: number * baseUnit.metres, declared: true };
   }
   return undefined;
+}
+
+/** The metre with a prefix, `MILLI`; the metre itself without one, or with one that is not known. */
+export function siLength(prefix: string | undefined): LengthUnit {
+  const known = prefix === undefined ? undefined : PREFIXES[prefix];
+  return known ? { name: `${known[0]}m`, metres: known[1], declared: true } : { name: 'm', metres: 1, declared: true };
 }

@@ -1,0 +1,41 @@
+/** Specular-gloss to metal-rough materials, by the formulas in the Khronos glTF extension KHR_materials_pbrSpecularGlossiness. */
+
+/** Reflectance of everything that is not a metal, at normal incidence. */
+const DIELECTRIC = 0.04;
+const EPSILON = 1e-6;
+
+export interface SpecularGloss {
+  diffuse: readonly number[];
+  specular: readonly number[];
+  glossiness: number;
+}
+
+/** Linear colours in, linear base colour and factors 0 to 1 out. */
+export function metalRough({ diffuse, specular, glossiness }: SpecularGloss): {
+  baseColor: [number, number, number];
+  metallic: number;
+  roughness: number;
+} {
+  const strength = 1 - Math.max(specular[0], specular[1], specular[2]);
+  const metallic = solveMetallic(brightness(diffuse), brightness(specular), strength);
+  const share = metallic * metallic;
+  const baseColor = [0, 1, 2].map((i) => {
+    const fromDiffuse = (diffuse[i] * strength) / (1 - DIELECTRIC) / Math.max(1 - metallic, EPSILON);
+    const fromSpecular = (specular[i] - DIELECTRIC * (1 - metallic)) / Math.max(metallic, EPSILON);
+    return Math.min(1, Math.max(0, fromDiffuse * (1 - share) + fromSpecular * share));
+  }) as [number, number, number];
+  return { baseColor, metallic, roughness: 1 - glossiness };
+}
+
+/** Perceived brightness, weights of the extension. */
+function brightness([r, g, b]: readonly number[]): number {
+  return Math.sqrt(0.299 * r * r + 0.587 * g * g + 0.114 * b * b);
+}
+
+function solveMetallic(diffuse: number, specular: number, strength: number): number {
+  if (specular < DIELECTRIC) return 0;
+  const b = (diffuse * strength) / (1 - DIELECTRIC) + specular - 2 * DIELECTRIC;
+  const c = DIELECTRIC - specular;
+  const root = Math.sqrt(Math.max(0, b * b - 4 * DIELECTRIC * c));
+  return Math.min(1, Math.max(0, (-b + root) / (2 * DIELECTRIC)));
+}

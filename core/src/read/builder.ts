@@ -1,0 +1,277 @@
+/**
+ * Builds the scene of a format that carries meshes: readers say which nodes, geometries, materials and textures there are, in the
+ * unit of the file, and get a reading in two strokes out of it.
+ */
+import { hashData } from '../scene/hash.ts';
+import { completeMesh } from '../mesh/complete.ts';
+import { boundsOf, figuresOf, packMesh } from '../mesh/mesh.ts';
+import type { BareMesh } from '../mesh/normals.ts';
+import { PrismError } from '../errors.ts';
+import { IDENTITY, multiply, transformPoint, translation } from '../scene/matrix.ts';
+import type { Matrix, Vector } from '../scene/matrix.ts';
+import { corners, emptyBox, include, worldTransforms } from '../scene/tree.ts';
+import { NO_MATERIAL } from '../scene/types.ts';
+import type {
+  Box,
+  Holdings,
+  Layer,
+  Material,
+  MeshFigures,
+  Scene,
+  SceneNode,
+  SourceInfo,
+  Texture,
+} from '../scene/types.ts';
+import type { Reading, SourceFile } from './reader.ts';
+
+/**
+ * A geometry farther from its origin than this many times its own size would shake in single precision: it gets an origin of its
+ * own, and its nodes the difference in doubles.
+ */
+const FAR = 200;
+
+/** Most nodes of one file. */
+const MAX_NODES = 500_000;
+
+export type SourceFacts = Partial<Omit<SourceInfo, 'id' | 'name' | 'bytes' | 'holds' | 'warnings'>> &
+  Pick<SourceInfo, 'format'>;
+
+/** A geometry of the file, made when it is built; lengths in the unit of the file. */
+export interface Geometry {
+  triangles: number;
+  points?: number;
+  /** Box of the positions, unit of the file. */
+  bounds?: Box;
+  /** Slots that it has, as many as a node has materials. */
+  slots: number;
+  make(): BareMesh | Promise<BareMesh>;
+}
+
+export interface NewNode {
+  parent?: number;
+  name: string;
+  kind?: SceneNode['kind'];
+  /** Column-major, translation in the unit of the file. */
+  transform?: Matrix;
+  /** Number that {@link SceneBuilder.geometry} gave. */
+  geometry?: number;
+  /** Ids that {@link SceneBuilder.material} gave, per slot. */
+  materials?: string[];
+  layer?: string | null;
+  more?: Partial<SceneNode>;
+}
+
+export class SceneBuilder {
+  readonly warnings: SourceInfo['warnings'] = [];
+  readonly notRead = new Set<string>();
+  readonly counts = { cameras: 0, lights: 0, animations: 0 };
+  readonly #nodes: (SceneNode & { geometry?: number })[] = [];
+  readonly #siblings: Map<string, number>[] = [];
+  readonly #roots = new Map<string, number>();
+  readonly #geometries: (Geometry & { origin: Vector })[] = [];
+  readonly #materials: Record<string, Material> = { none: NO_MATERIAL };
+  readonly #textures = new Map<string, { texture: Texture; bytes?: Uint8Array }>();
+  readonly #layers = new Map<string, Layer>();
+
+  constructor(
+    readonly file: SourceFile,
+    readonly source: string,
+    readonly facts: SourceFacts,
+    /** Metres per unit of what is given to the builder: the unit of the file, but where a library has converted it already. */
+    readonly metres = facts.unit?.metres ?? 1,
+  ) {}
+
+  warn(code: string, message: string, where?: string): void {
+    if (this.warnings.length < 1000) this.warnings.push({ code, message, ...(where ? { where } : {}) });
+  }
+
+  geometry(geometry: Geometry): number {
+    return this.#geometries.push({ ...geometry, origin: originFor(geometry.bounds) }) - 1;
+  }
+
+  /** A geometry that is there already. */
+  mesh(mesh: BareMesh): number {
+    const triangles = mesh.indices.length / 3;
+    return this.geometry({
+      triangles,
+      ...(triangles === 0 ? { points: mesh.positions.length / 3 } : {}),
+      bounds: boundsOf(mesh.positions),
+      slots: mesh.groups.reduce((most, group) => Math.max(most, group.slot + 1), 1),
+      make: () => mesh,
+    });
+  }
+
+  /** Enters a material; equal ones of one name become one. Returns its id. */
+  material(material: Omit<Material, 'id' | 'origin'>): string {
+    const id = `m:${hashData(material).slice(0, 12)}`;
+    this.#materials[id] ??= { ...material, id, origin: 'source' };
+    return id;
+  }
+
+  /** Enters a texture with its bytes, or as missing where there are none. Returns its id. */
+  texture(name: string, mime: string, bytes?: Uint8Array, size?: { width: number; height: number }): string {
+    const id = `t:${hashData([this.source, name]).slice(0, 12)}`;
+    if (!this.#textures.has(id)) {
+      if (!bytes)
+        this.warn('missing-texture', `The picture ${name} is not there. Send it along, or bind another one.`, name);
+      const state = bytes ? 'found' : 'missing';
+      this.#textures.set(id, {
+        texture: { id, name, source: this.source, state, mime, bytes: bytes?.length ?? 0, ...size },
+        ...(bytes ? { bytes } : {}),
+      });
+    }
+    return id;
+  }
+
+  layer(name: string, description?: string): string {
+    if (!this.#layers.has(name))
+      this.#layers.set(name, { name, source: this.source, ...(description ? { description } : {}) });
+    return name;
+  }
+
+  /** @throws PrismError `too-large` */
+  node({ parent, name, kind, transform = IDENTITY, geometry, materials, layer = null, more }: NewNode): number {
+    if (this.#nodes.length >= MAX_NODES)
+      throw new PrismError('too-large', `${this.file.name} has more than ${MAX_NODES} nodes. Ask for a part of it.`);
+    const id = this.#nodes.length;
+    const clean = cleanName(name) || (kind === 'assembly' ? 'Group' : 'Part');
+    const siblings = parent === undefined ? this.#roots : this.#siblings[parent];
+    const shown = clean.replaceAll('/', '∕').slice(0, 200);
+    const ordinal = (siblings.get(shown) ?? 0) + 1;
+    siblings.set(shown, ordinal);
+    const parentKey = parent === undefined ? '' : this.#nodes[parent].key;
+    const origin = geometry === undefined ? ZERO : this.#geometries[geometry].origin;
+    const moved = origin === ZERO ? transform : multiply(transform, translation(origin));
+    const scaled = moved.map((value, i) => (i >= 12 && i < 15 ? value * this.metres : value));
+    if (layer) this.layer(layer);
+    const slots = geometry === undefined ? 0 : this.#geometries[geometry].slots;
+    this.#nodes.push({
+      id,
+      key: `${parentKey}/${shown}${ordinal > 1 ? `#${ordinal}` : ''}`,
+      parent: parent ?? null,
+      name: clean,
+      kind: kind ?? (geometry === undefined ? 'assembly' : 'part'),
+      source: this.source,
+      transform: scaled.every(Number.isFinite) ? scaled : [...IDENTITY],
+      materials: Array.from({ length: slots }, (_, slot) => materials?.[slot] ?? NO_MATERIAL.id),
+      layer,
+      ...more,
+      ...(geometry === undefined ? {} : { geometry }),
+    });
+    this.#siblings.push(new Map());
+    return id;
+  }
+
+  get size(): number {
+    return this.#nodes.length;
+  }
+
+  /** The reading: structure at once, meshes when they are built. @throws PrismError `no-geometry` */
+  reading(): Reading {
+    if (this.#nodes.length === 0)
+      throw new PrismError('no-geometry', `${this.file.name} holds no part that can be read.`, {
+        file: this.file.name,
+      });
+    const sceneWith = (hashes?: (string | undefined)[], meshes: Record<string, MeshFigures> = {}): Scene => ({
+      sources: [this.#info()],
+      nodes: this.#nodes.map(({ geometry, ...node }) => {
+        const mesh = geometry === undefined ? undefined : hashes?.[geometry];
+        const failed = hashes && geometry !== undefined && !mesh;
+        return {
+          ...node,
+          ...(mesh ? { mesh } : {}),
+          ...(failed ? { problem: 'Nothing of this part can be drawn.' } : {}),
+        };
+      }),
+      meshes,
+      solids: {},
+      materials: this.#materials,
+      textures: Object.fromEntries([...this.#textures].map(([id, { texture }]) => [id, texture])),
+      layers: [...this.#layers.values()],
+    });
+    return {
+      survey: sceneWith(),
+      build: async (blobs, { progress, signal } = {}) => {
+        const meshes: Record<string, MeshFigures> = {};
+        const hashes: (string | undefined)[] = [];
+        for (const [i, geometry] of this.#geometries.entries()) {
+          signal?.throwIfAborted();
+          const mesh = completeMesh(await geometry.make(), this.metres, geometry.origin);
+          const lost = mesh ? geometry.triangles - mesh.indices.length / 3 : 0;
+          if (lost > 0)
+            this.warn('bad-indices', `${lost} triangles refer to vertices that are not there; they are left out.`);
+          if (mesh) {
+            const blob = packMesh(mesh);
+            const hash = await blobs.put(blob);
+            meshes[hash] = figuresOf(mesh, blob.length);
+            hashes.push(hash);
+          } else hashes.push(undefined);
+          progress?.(i + 1, this.#geometries.length);
+        }
+        for (const entry of this.#textures.values()) if (entry.bytes) entry.texture.blob = await blobs.put(entry.bytes);
+        return sceneWith(hashes, meshes);
+      },
+    };
+  }
+
+  #info(): SourceInfo {
+    const { format, schema = '', producer = '', upAxis = { axis: 'y', by: 'file' } } = this.facts;
+    const unit = this.facts.unit ?? { name: 'm', metres: 1, declared: true };
+    return {
+      id: this.source,
+      name: this.file.name,
+      format,
+      schema,
+      producer,
+      unit,
+      units: this.facts.units ?? [unit.name],
+      upAxis,
+      up: upAxis.axis,
+      bytes: this.file.bytes.length,
+      holds: this.#holdings(),
+      ...(this.notRead.size > 0 ? { notRead: [...this.notRead] } : {}),
+      warnings: this.warnings,
+    };
+  }
+
+  #holdings(): Holdings {
+    let triangles = 0;
+    let points = 0;
+    const box = emptyBox();
+    const worlds = worldTransforms({ nodes: this.#nodes } as Scene);
+    for (const node of this.#nodes) {
+      if (node.geometry === undefined) continue;
+      const geometry = this.#geometries[node.geometry];
+      triangles += geometry.triangles;
+      points += geometry.points ?? 0;
+      if (!geometry.bounds) continue;
+      const [ox, oy, oz] = geometry.origin;
+      for (const [x, y, z] of corners(geometry.bounds)) {
+        const scaled = [(x - ox) * this.metres, (y - oy) * this.metres, (z - oz) * this.metres] as const;
+        include(box, transformPoint(worlds.get(node.id) ?? IDENTITY, scaled));
+      }
+    }
+    return {
+      ...(this.#geometries.length ? { geometries: this.#geometries.length, triangles } : {}),
+      ...(points ? { points } : {}),
+      ...this.counts,
+      ...(Number.isFinite(box.min[0]) ? { bounds: box } : {}),
+    };
+  }
+}
+
+const ZERO: Vector = [0, 0, 0];
+
+function originFor(bounds: Box | undefined): Vector {
+  if (!bounds) return ZERO;
+  const size = Math.hypot(...bounds.max.map((high, axis) => high - bounds.min[axis]));
+  const middle = bounds.max.map((high, axis) => (high + bounds.min[axis]) / 2) as unknown as Vector;
+  if (!(size > 0) || !(Math.hypot(...middle) > FAR * size)) return ZERO;
+  return middle.map(Math.round) as unknown as Vector;
+}
+
+/** Control characters would break tables and file names further on; the longest names are cut. */
+function cleanName(name: string): string {
+  const clean = name.replace(/[\u0000-\u001f\u007f]/g, ' ').trim();
+  return clean.length > 1000 ? `${clean.slice(0, 1000)}…` : clean;
+}

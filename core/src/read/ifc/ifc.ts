@@ -1,0 +1,261 @@
+/** Reader of IFC files (ISO 16739-1; 2x3, 4, 4.3): structure from the text, geometry by web-ifc with openings cut. */
+import { linearFromSrgb } from '../../finish/colour.ts';
+import { completeMesh } from '../../mesh/complete.ts';
+import { figuresOf, packMesh } from '../../mesh/mesh.ts';
+import type { BareMesh } from '../../mesh/normals.ts';
+import { hashData } from '../../scene/hash.ts';
+import { invert, multiply, transformPoint } from '../../scene/matrix.ts';
+import type { Matrix } from '../../scene/matrix.ts';
+import type { Material, MeshFigures, Scene, SceneNode } from '../../scene/types.ts';
+import type { BlobStore } from '../../surroundings.ts';
+import { SceneBuilder } from '../builder.ts';
+import type { BuildOptions, Reader, Reading, SourceFile } from '../reader.ts';
+import { headOf } from '../scanner.ts';
+import { looksLikePart21, scanPart21 } from '../step/part21.ts';
+import { readIfcStructure } from './structure.ts';
+import type { IfcNode, IfcStructure } from './structure.ts';
+
+export const ifcReader: Reader = {
+  format: 'IFC',
+  endings: ['ifc'],
+  recognises: ({ bytes }) => looksLikePart21(bytes) && /FILE_SCHEMA\s*\(\s*\(\s*'IFC/i.test(headOf(bytes, 8000)),
+  read: async (file, sourceId) => readIfc(file, sourceId),
+};
+
+function readIfc(file: SourceFile, sourceId: string): Reading {
+  const part21 = scanPart21(file.bytes, file.name);
+  const structure = readIfcStructure(part21);
+  const { header } = part21;
+  const builder = new SceneBuilder(file, sourceId, {
+    format: 'IFC',
+    schema: header.schema,
+    producer: [header.producer, header.timeStamp].filter(Boolean).join(', '),
+    unit: structure.unit,
+    // World coordinates are z up by the standard.
+    upAxis: { axis: 'z', by: 'file' },
+  });
+  for (const warning of part21.warnings) builder.warn(warning.code, warning.message, warning.where);
+  if (structure.orphans > 0)
+    builder.warn(
+      'orphans',
+      `${structure.orphans} elements belong to no storey, building or assembly; they stand under the project.`,
+    );
+  for (const [name, what] of [
+    ['IfcGrid', 'Grids'],
+    ['IfcAnnotation', 'Annotations'],
+  ] as const)
+    if (structure.counts.has(name)) builder.notRead.add(`${what} are in the tree and not drawn.`);
+  if (structure.openings > 0)
+    builder.notRead.add(`${structure.openings} openings are cut from what they are in, and not kept as bodies.`);
+  for (const { name, description } of structure.layers) builder.layer(name, description);
+  const express: number[] = [];
+  for (const root of structure.roots) place(root, undefined, undefined, builder, express);
+  const plain = builder.reading();
+  return {
+    survey: plain.survey,
+    build: (blobs, options) => build(file, plain.survey, structure, express, blobs, options),
+  };
+}
+
+/** The tree, each node placed in its parent. */
+function place(
+  node: IfcNode,
+  parent: number | undefined,
+  above: Matrix | undefined,
+  builder: SceneBuilder,
+  express: number[],
+): void {
+  const id = builder.node({
+    ...(parent === undefined ? {} : { parent }),
+    name: node.name,
+    kind: node.hasShape ? 'part' : 'assembly',
+    transform: above ? multiply(invert(above), node.world) : node.world,
+    layer: node.layer,
+    more: { class: node.class, properties: node.properties, entity: `#${node.id}` },
+  });
+  express[id] = node.id;
+  for (const child of node.children) place(child, id, node.world, builder, express);
+}
+
+/** Metres and y up, as web-ifc gives them, back to z up as the file has it. */
+const TO_Z_UP: Matrix = [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 1];
+
+/** One piece of a product: a geometry of the file, where it is in the product, and its colour. */
+interface Piece {
+  geometry: number;
+  place: Matrix;
+  colour: [number, number, number, number];
+}
+
+/** Sides of a full circle. */
+const CIRCLE_SEGMENTS = 24;
+
+async function build(
+  file: SourceFile,
+  survey: Scene,
+  structure: IfcStructure,
+  express: number[],
+  blobs: BlobStore,
+  { progress, signal }: BuildOptions = {},
+): Promise<Scene> {
+  const { IfcAPI, LogLevel } = await import('web-ifc');
+  const api = new IfcAPI();
+  await api.Init(undefined, true);
+  api.SetLogLevel(LogLevel.LOG_LEVEL_OFF);
+  const model = api.OpenModel(file.bytes, { COORDINATE_TO_ORIGIN: false, CIRCLE_SEGMENTS });
+  try {
+    const nodeOf = new Map(express.map((id, node) => [id, node]));
+    const worlds = worldsOf(survey);
+    const total = survey.nodes.filter((node) => node.kind === 'part').length;
+    const pieces = new Map<number, Piece[]>();
+    // The library lets go of a geometry when the product after it is made.
+    const geometries = new Map<number, RawGeometry>();
+    let streamed = 0;
+    api.StreamAllMeshes(model, (flat) => {
+      const node = nodeOf.get(flat.expressID);
+      if (node === undefined) return;
+      const toLocal = multiply(invert(worlds[node]), TO_Z_UP);
+      const list: Piece[] = [];
+      for (let i = 0; i < flat.geometries.size(); i++) {
+        const { color, geometryExpressID, flatTransformation } = flat.geometries.get(i);
+        if (!geometries.has(geometryExpressID))
+          geometries.set(geometryExpressID, geometryOf(api, model, geometryExpressID));
+        const place = multiply(toLocal, flatTransformation);
+        list.push({ geometry: geometryExpressID, place, colour: [color.x, color.y, color.z, color.w] });
+      }
+      if (list.length > 0) pieces.set(node, list);
+      if (++streamed % 50 === 0) progress?.(Math.floor(streamed / 2), total);
+    });
+    signal?.throwIfAborted();
+
+    const materials: Record<string, Material> = { ...survey.materials };
+    const meshes: Record<string, MeshFigures> = {};
+    const known = new Map<
+      string,
+      { hash: string | undefined; slots: [number, number, number, number][]; items: number[] }
+    >();
+    const nodes: SceneNode[] = [];
+    for (const node of survey.nodes) {
+      const list = pieces.get(node.id);
+      if (!list) {
+        nodes.push(node.kind === 'part' ? { ...node, problem: 'The shape of this part could not be made.' } : node);
+        continue;
+      }
+      signal?.throwIfAborted();
+      const key = list
+        .map(({ geometry, place, colour }) => `${geometry} ${place.map((v) => v.toFixed(7)).join()} ${colour.join()}`)
+        .join('|');
+      let made = known.get(key);
+      if (!made) {
+        const { mesh, slots, items } = meshOf(list, (id) => geometries.get(id) ?? NO_GEOMETRY);
+        const complete = completeMesh(mesh, 1, [0, 0, 0]);
+        const blob = complete && packMesh(complete);
+        const hash = blob && (await blobs.put(blob));
+        if (complete && blob && hash) meshes[hash] = figuresOf(complete, blob.length);
+        made = { hash, slots, items };
+        known.set(key, made);
+        progress?.(Math.floor(total / 2) + Math.floor((nodes.length / survey.nodes.length) * (total / 2)), total);
+      }
+      const ids = made.slots.map((colour, slot) => {
+        const names = String(node.properties?.Material ?? '')
+          .split(', ')
+          .filter(Boolean);
+        const style = structure.styles.get(made.items[slot]);
+        const name = made.slots.length === 1 && names.length === 1 ? names[0] : (style ?? names[0]);
+        const material = materialOf(name, colour);
+        materials[material.id] = material;
+        return material.id;
+      });
+      nodes.push({
+        ...node,
+        kind: 'part',
+        materials: ids,
+        ...(made.hash ? { mesh: made.hash } : { problem: 'Nothing of this part can be drawn.' }),
+      });
+    }
+    progress?.(total, total);
+    return { ...survey, nodes, meshes, materials };
+  } finally {
+    api.CloseModel(model);
+    api.Dispose();
+  }
+}
+
+function worldsOf(scene: Scene): Matrix[] {
+  const out: Matrix[] = [];
+  for (const node of scene.nodes)
+    out.push(node.parent === null ? node.transform : multiply(out[node.parent], node.transform));
+  return out;
+}
+
+interface RawGeometry {
+  /** x, y, z and normal per vertex, metres. */
+  vertices: Float32Array;
+  indices: Uint32Array;
+}
+
+const NO_GEOMETRY: RawGeometry = { vertices: new Float32Array(), indices: new Uint32Array() };
+
+function geometryOf(api: InstanceType<(typeof import('web-ifc'))['IfcAPI']>, model: number, id: number): RawGeometry {
+  const geometry = api.GetGeometry(model, id);
+  const vertices = api.GetVertexArray(geometry.GetVertexData(), geometry.GetVertexDataSize()).slice();
+  const indices = api.GetIndexArray(geometry.GetIndexData(), geometry.GetIndexDataSize()).slice();
+  geometry.delete();
+  return { vertices, indices };
+}
+
+/** All pieces of a product as one mesh in its own frame, a slot per colour. */
+function meshOf(
+  pieces: Piece[],
+  load: (id: number) => RawGeometry,
+): { mesh: BareMesh; slots: Piece['colour'][]; items: number[] } {
+  const slots: Piece['colour'][] = [];
+  const items: number[] = [];
+  const slotOf = pieces.map(({ colour, geometry }) => {
+    let slot = slots.findIndex((other) => other.join() === colour.join());
+    if (slot < 0) {
+      slot = slots.push(colour) - 1;
+      items.push(geometry);
+    }
+    return slot;
+  });
+  const order = pieces
+    .map((piece, i) => ({ piece, slot: slotOf[i], raw: load(piece.geometry) }))
+    .sort((a, b) => a.slot - b.slot);
+  const positions = new Float64Array(order.reduce((sum, { raw }) => sum + raw.vertices.length / 2, 0));
+  const indices = new Uint32Array(order.reduce((sum, { raw }) => sum + raw.indices.length, 0));
+  const groups: BareMesh['groups'] = [];
+  let vertex = 0;
+  let index = 0;
+  for (const { piece, slot, raw } of order) {
+    for (let v = 0; v < raw.vertices.length / 6; v++) {
+      const [x, y, z] = [raw.vertices[v * 6], raw.vertices[v * 6 + 1], raw.vertices[v * 6 + 2]];
+      positions.set(transformPoint(piece.place, [x, y, z]), (vertex + v) * 3);
+    }
+    for (let i = 0; i < raw.indices.length; i++) indices[index + i] = raw.indices[i] + vertex;
+    const last = groups.at(-1);
+    if (last?.slot === slot) last.count += raw.indices.length;
+    else groups.push({ slot, start: index, count: raw.indices.length });
+    vertex += raw.vertices.length / 6;
+    index += raw.indices.length;
+  }
+  return { mesh: { positions, indices, groups }, slots, items };
+}
+
+function materialOf(name: string | undefined, [r, g, b, opacity]: Piece['colour']): Material {
+  const hex = [r, g, b]
+    .map((value) =>
+      Math.round(value * 255)
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('');
+  const material = {
+    name: name ?? `Colour #${hex}`,
+    baseColor: [r, g, b].map(linearFromSrgb) as [number, number, number],
+    opacity,
+    metallic: 0,
+    roughness: 0.7,
+  };
+  return { ...material, id: `m:${hashData(material).slice(0, 12)}`, origin: 'source' };
+}

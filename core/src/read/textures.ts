@@ -1,0 +1,78 @@
+/** Pictures: what kind they are, how large, and which of a package belong to nothing yet. */
+import { hashData } from '../scene/hash.ts';
+import type { Texture } from '../scene/types.ts';
+import type { SceneBuilder } from './builder.ts';
+import type { Companions } from './companions.ts';
+import { endingOf } from './paths.ts';
+
+const MIMES: Record<string, string> = {
+  png: 'image/png',
+  jpg: 'image/jpeg',
+  jpeg: 'image/jpeg',
+  webp: 'image/webp',
+  ktx2: 'image/ktx2',
+  tga: 'image/x-tga',
+  bmp: 'image/bmp',
+  tif: 'image/tiff',
+  tiff: 'image/tiff',
+  gif: 'image/gif',
+  exr: 'image/x-exr',
+  hdr: 'image/vnd.radiance',
+};
+
+export function isPicture(path: string): boolean {
+  return endingOf(path) in MIMES;
+}
+
+export function mimeOf(path: string): string {
+  return MIMES[endingOf(path)] ?? 'application/octet-stream';
+}
+
+/** Pixels of a PNG (ISO/IEC 15948) or JPEG (ISO/IEC 10918-1); undefined for others. */
+export function pictureSize(bytes: Uint8Array): { width: number; height: number } | undefined {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes.length > 24 && view.getUint32(0) === 0x89504e47)
+    return { width: view.getUint32(16), height: view.getUint32(20) };
+  if (bytes.length > 4 && view.getUint16(0) === 0xffd8) {
+    for (let at = 2; at + 9 < bytes.length;) {
+      if (bytes[at] !== 0xff) return undefined;
+      const marker = bytes[at + 1];
+      // Start of frame, but for the markers in between that mean something else.
+      if (marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker))
+        return { width: view.getUint16(at + 7), height: view.getUint16(at + 5) };
+      at += 2 + view.getUint16(at + 2);
+    }
+  }
+  return undefined;
+}
+
+/** Binds a picture that a file refers to; missing ones are entered as missing. Returns the id of the texture. */
+export function referredTexture(builder: SceneBuilder, reference: string, from = builder.file.name): string {
+  const { beside } = builder.file;
+  const path = beside?.find(reference, from);
+  const name = reference.replaceAll('\\', '/').split('/').at(-1) || reference;
+  if (path === undefined || !beside) return builder.texture(name, mimeOf(name));
+  const bytes = beside.bytes(path);
+  return builder.texture(path, mimeOf(path), bytes, pictureSize(bytes));
+}
+
+/** Pictures of a package that no file refers to. */
+export function unboundTextures(beside: Companions, source: string): { texture: Texture; bytes: Uint8Array }[] {
+  return beside
+    .unused()
+    .filter(isPicture)
+    .map((path) => {
+      const bytes = beside.bytes(path);
+      const id = `t:${hashData([source, path]).slice(0, 12)}`;
+      const texture: Texture = {
+        id,
+        name: path,
+        source,
+        state: 'unbound',
+        mime: mimeOf(path),
+        bytes: bytes.length,
+        ...pictureSize(bytes),
+      };
+      return { texture, bytes };
+    });
+}
