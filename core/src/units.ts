@@ -12,6 +12,13 @@ export const LENGTH_UNITS: Record<string, number> = {
   inch: 0.0254,
   ft: 0.3048,
   foot: 0.3048,
+  feet: 0.3048,
+  meter: 1,
+  metre: 1,
+  centimeter: 0.01,
+  millimeter: 0.001,
+  millimetre: 0.001,
+  micron: 1e-6,
 };
 
 /** Metres per unit of a name found in a file or typed; undefined for an unknown one. */

@@ -169,7 +169,7 @@ export function figuresOf(mesh: Mesh, bytes: number): MeshFigures {
   return {
     triangles: mesh.indices.length / 3,
     vertices: mesh.positions.length / 3,
-    bounds: boundsOf(mesh.positions),
+    bounds: boundsOf(mesh.positions.length > 0 ? mesh.positions : mesh.edges),
     area,
     volume,
     slots,

@@ -10,6 +10,8 @@ export type Selector =
   | { by: 'name'; pattern: string }
   | { by: 'material'; materials: string[] }
   | { by: 'source'; sources: string[] }
+  | { by: 'class'; classes: string[] }
+  | { by: 'property'; /** Name and value, `*` and `?` as in name patterns. */ name: string; value: string }
   | { by: 'size'; /** Largest extent, metres. */ min?: number; max?: number }
   | { by: 'and' | 'or' | 'not'; of: Selector[] };
 
@@ -35,6 +37,10 @@ function schemaAt(depth: number): ReturnType<typeof lazy> {
         return object({ by, materials: texts }).noUnknown();
       case 'source':
         return object({ by, sources: texts }).noUnknown();
+      case 'class':
+        return object({ by, classes: texts }).noUnknown();
+      case 'property':
+        return object({ by, name: string().required().max(300), value: string().required().max(300) }).noUnknown();
       case 'size':
         return object({ by, min: number().min(0), max: number().min(0) }).noUnknown();
       case 'and':
@@ -75,6 +81,14 @@ export function select(scene: Scene, selector: Selector): Set<number> {
       return matching(scene, (node) => node.materials.some((id) => selector.materials.includes(id)));
     case 'source':
       return matching(scene, (node) => selector.sources.includes(node.source));
+    case 'class':
+      return matching(scene, (node) => node.class !== undefined && selector.classes.includes(node.class));
+    case 'property': {
+      const [isName, isValue] = [nameMatcher(selector.name), nameMatcher(selector.value)];
+      return matching(scene, ({ properties = {} }) =>
+        Object.entries(properties).some(([name, value]) => isName(name) && isValue(value)),
+      );
+    }
     case 'size':
       return matching(scene, (node) => {
         const extent = extentOf(scene, node);

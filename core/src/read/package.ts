@@ -5,6 +5,8 @@
 import { unzipSync } from 'fflate';
 import { PrismError } from '../errors.ts';
 import { nestScenes } from '../scene/merge.ts';
+import { EMPTY_SCENE } from '../scene/types.ts';
+import type { Scene } from '../scene/types.ts';
 import { Companions } from './companions.ts';
 import { isPicture, unboundTextures } from './textures.ts';
 import { endingOf } from './paths.ts';
@@ -61,6 +63,7 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
     if (isPicture(path) || ['mtl', 'bin', 'txt', 'pdf', 'md'].includes(endingOf(path))) return false;
     return readerFor({ name: path, bytes: beside.bytes(path) }) !== undefined;
   });
+  if (models.length === 0 && [...beside.files.keys()].some(isPicture)) return picturesOnly(file, beside, sourceId);
   if (models.length === 0) {
     const inside = [...new Set([...beside.files.keys()].map(endingOf))].slice(0, 8).join(', ');
     throw new PrismError(
@@ -102,6 +105,38 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
       for (const { path, reading } of readings) scenes.push({ path, scene: await reading.build(blobs, options) });
       for (const { texture, bytes } of unbound) texture.blob = await blobs.put(bytes);
       return put(scenes);
+    },
+  };
+}
+
+/** A texture set that came by itself: nothing to place, pictures to bind later. */
+function picturesOnly(file: SourceFile, beside: Companions, sourceId: string): Reading {
+  const unbound = unboundTextures(beside, sourceId);
+  const scene = (): Scene => ({
+    ...EMPTY_SCENE,
+    sources: [
+      {
+        id: sourceId,
+        name: file.name,
+        format: 'Pictures',
+        schema: '',
+        producer: '',
+        unit: { name: 'm', metres: 1, declared: true },
+        units: ['m'],
+        upAxis: { axis: 'y', by: 'file' },
+        up: 'y',
+        bytes: file.bytes.length,
+        holds: { cameras: 0, lights: 0, animations: 0 },
+        warnings: [],
+      },
+    ],
+    textures: Object.fromEntries(unbound.map(({ texture }) => [texture.id, texture])),
+  });
+  return {
+    survey: scene(),
+    async build(blobs) {
+      for (const { texture, bytes } of unbound) texture.blob = await blobs.put(bytes);
+      return scene();
     },
   };
 }

@@ -108,6 +108,8 @@ export interface SolidInfo {
   name: string;
   /** Largest extent of its points, metres: a rough size before it is tessellated. */
   extent: number;
+  /** How much larger it is to be than its text says; 1 where absent. */
+  scale?: number;
 }
 
 /** A physically based material. Colours are linear, factors 0 to 1, as in glTF 2.0. */

@@ -23,6 +23,8 @@ export interface TessellateInput {
   /** Faces that the text names: fewer in the kernel's shape means that some were lost. */
   faces?: number;
   limits: TessellationLimits;
+  /** How much larger the mesh is to be than the text says; the limits are meant for the result. */
+  scale?: number;
 }
 
 export interface TessellateOutput {
@@ -41,10 +43,16 @@ const MILLIMETRE = 0.001;
 /**
  * @throws PrismError `solid-failed` where the kernel cannot translate the solid or makes no triangle of it
  */
-export async function tessellate({ text, faceSlots, faces, limits }: TessellateInput): Promise<TessellateOutput> {
+export async function tessellate({
+  text,
+  faceSlots,
+  faces,
+  limits,
+  scale = 1,
+}: TessellateInput): Promise<TessellateOutput> {
   const oc = await kernel();
   try {
-    return tessellateWith(oc, text, faceSlots, faces, limits);
+    return tessellateWith(oc, text, faceSlots, faces, limits, scale);
   } catch (error) {
     if (error instanceof PrismError) throw error;
     // The instance may be left in any state after a trap.
@@ -64,6 +72,7 @@ function tessellateWith(
   faceSlots: number[] | undefined,
   expected: number | undefined,
   limits: TessellationLimits,
+  scale: number,
 ): TessellateOutput {
   const garbage: { delete(): void }[] = [];
   const own = <T extends { delete(): void }>(object: T): T => {
@@ -82,7 +91,7 @@ function tessellateWith(
     if (reader.NbShapes() === 0)
       throw new PrismError('solid-failed', 'The kernel could not translate this solid: it made no shape of it.');
     const shape = own(reader.OneShape());
-    const chord = limits.chord / MILLIMETRE;
+    const chord = limits.chord / MILLIMETRE / scale;
     const { raw, chord: used } = extractWithin(oc, shape, text, chord, limits.angle, own);
     const lines = own(oc.ReplicadEdgeMeshExtractor.extract(shape, used, limits.angle));
     const heap = oc.wasmMemory.buffer;
@@ -99,6 +108,7 @@ function tessellateWith(
       groups,
       copy(Float32Array, lines.getLinesPtr(), lines.getLinesSize()),
       faceSlots,
+      MILLIMETRE * scale,
     );
     if (mesh.indices.length === 0) throw new PrismError('solid-failed', 'The kernel made no triangle of this solid.');
     const faces = groups.length / 3;
@@ -169,6 +179,7 @@ function assemble(
   faceGroups: Int32Array,
   lines: Float32Array,
   faceSlots: number[] | undefined,
+  metres: number,
 ): Mesh {
   const faces = faceGroups.length / 3;
   const slots = faceSlots && faceSlots.length === faces ? faceSlots : new Array<number>(faces).fill(0);
@@ -187,11 +198,11 @@ function assemble(
     if (at > start) groups.push({ slot, start, count: at - start });
   }
   return {
-    positions: vertices.map((value) => value * MILLIMETRE),
+    positions: vertices.map((value) => value * metres),
     normals: unit(normals),
     indices: indices.slice(0, at),
     groups,
-    edges: lines.map((value) => value * MILLIMETRE),
+    edges: lines.map((value) => value * metres),
   };
 }
 

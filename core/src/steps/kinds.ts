@@ -5,11 +5,13 @@ import { selectorSchema } from '../preparation/selector.ts';
 import type { Selector } from '../preparation/selector.ts';
 import { finishesStep } from './finishes.ts';
 import type { StepKind } from './kind.ts';
+import { leaveOutStep } from './leaveOut.ts';
 import { pivotStep } from './pivot.ts';
 import { reduceStep } from './reduce.ts';
 import { renameStep } from './rename.ts';
 import { tessellateStep } from './tessellate.ts';
 import { turnStep } from './turn.ts';
+import { unitStep } from './unit.ts';
 
 /** One operation of a preparation. */
 export interface Step {
@@ -21,6 +23,8 @@ export interface Step {
 }
 
 const list: StepKind<never>[] = [
+  leaveOutStep as StepKind<never>,
+  unitStep as StepKind<never>,
   tessellateStep as StepKind<never>,
   turnStep as StepKind<never>,
   finishesStep as StepKind<never>,

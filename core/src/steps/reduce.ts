@@ -2,7 +2,7 @@
 import { number, object, string } from 'yup';
 import type { ReduceTarget } from '../mesh/reduce.ts';
 import { hashData } from '../scene/hash.ts';
-import type { Hash, MeshFigures, Scene } from '../scene/types.ts';
+import type { Hash, MeshFigures, Scene, SceneNode } from '../scene/types.ts';
 import { formatLength, formatNumber } from '../units.ts';
 import { isFailed } from './kind.ts';
 import type { StepKind, Work } from './kind.ts';
@@ -40,7 +40,7 @@ export const reduceStep: StepKind<ReduceParameters> = {
 
   work(scene, nodes, parameters) {
     const meshes = new Set<Hash>();
-    for (const node of scene.nodes) if (node.mesh && nodes.has(node.id)) meshes.add(node.mesh);
+    for (const node of scene.nodes) if (nodes.has(node.id) && hasTriangles(scene, node)) meshes.add(node.mesh);
     return [...meshes]
       .sort((a, b) => scene.meshes[b].triangles - scene.meshes[a].triangles || (a < b ? -1 : 1))
       .map((mesh) => workFor(scene, mesh, parameters));
@@ -58,6 +58,7 @@ export const reduceStep: StepKind<ReduceParameters> = {
         if (node.solid && !node.problem) pending++;
         return node;
       }
+      if (!hasTriangles(scene, node)) return node;
       let key = keys.get(node.mesh);
       if (!key) keys.set(node.mesh, (key = keyOf(scene, node.mesh, parameters)));
       const result = lookup(key);
@@ -109,4 +110,9 @@ function workFor(scene: Scene, mesh: Hash, parameters: ReduceParameters): Work<'
       figures: { ...figures, deviation: { ...deviation, from } },
     }),
   };
+}
+
+/** Points and lines have nothing to reduce. */
+function hasTriangles(scene: Scene, node: SceneNode): node is SceneNode & { mesh: Hash } {
+  return node.mesh !== undefined && scene.meshes[node.mesh].triangles > 0;
 }

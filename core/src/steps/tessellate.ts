@@ -117,6 +117,7 @@ function workFor(id: Hash, info: SolidInfo, parameters: TessellateParameters): W
       faces: info.faces,
       limits: { chord: parameters.chord, angle: parameters.angle },
       ...(info.faceSlots ? { faceSlots: info.faceSlots } : {}),
+      ...(info.scale ? { scale: info.scale } : {}),
     }),
     keep: async ({ blob, figures, warning }, blobs): Promise<TessellatedSolid> => ({
       mesh: await blobs.put(blob),

@@ -3,7 +3,8 @@
  * names, hierarchy, instances, triangles, sizes, materials.
  */
 import { WebIO } from '@gltf-transform/core';
-import type { Node } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import type { Material as GltfMaterial, Node } from '@gltf-transform/core';
 import { hexFromLinear } from '../finish/colour.ts';
 import { unpackMesh } from '../mesh/mesh.ts';
 import type { Matrix } from '../scene/matrix.ts';
@@ -38,6 +39,8 @@ interface Row {
   path: string;
   triangles: number;
   materials: string;
+  /** Sets of texture coordinates, and colours of vertices. */
+  attributes: string;
   box: Box | undefined;
 }
 
@@ -53,6 +56,7 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
   let sizes = 0;
   let materials = 0;
   let triangles = 0;
+  let attributes = 0;
   for (const row of sent.rows) {
     const other = foundByPath.get(row.path);
     if (!other) {
@@ -67,6 +71,11 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
     else note(`${row.path}: material ${row.materials || 'none'} became ${other.materials || 'none'}`);
     if (row.triangles === other.triangles) triangles++;
     else note(`${row.path}: ${row.triangles} triangles became ${other.triangles}`);
+    if (row.attributes === other.attributes) attributes++;
+    else
+      note(
+        `${row.path}: ${row.attributes || 'no texture coordinates or colours'} became ${other.attributes || 'nothing'}`,
+      );
   }
   const off = takeOff(scene);
   const foundTriangles = found.rows.reduce((sum, row) => sum + row.triangles, 0);
@@ -86,7 +95,13 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
     count('Triangles, part by part', sent.parts, triangles),
     count('Sizes and places', sent.parts, sizes),
     count('Materials, part by part', sent.parts, materials),
+    ...(sent.textures.size > 0 ? [count('Pictures', sent.textures.size, found.textures.size)] : []),
+    ...(sent.rows.some((row) => row.attributes)
+      ? [count('Texture coordinates and colours', sent.parts, attributes)]
+      : []),
   ];
+  for (const texture of sent.textures)
+    if (!found.textures.has(texture)) note(`the picture ${texture} is not in the file`);
   return { holds: checks.every((check) => check.holds), checks, differences };
 }
 
@@ -101,13 +116,15 @@ function pathIn(parentPath: string, name: string, seen: Map<string, number>): st
 async function rowsOfScene(
   scene: Scene,
   blobs: BlobStore,
-): Promise<{ rows: Row[]; parts: number; geometries: number }> {
+): Promise<{ rows: Row[]; parts: number; geometries: number; textures: Set<string> }> {
   const worlds = worldTransforms(scene);
   const positions = new Map<string, Float32Array>();
   for (const node of scene.nodes) {
-    if (node.mesh && !positions.has(node.mesh))
-      positions.set(node.mesh, unpackMesh(await blobs.get(node.mesh)).positions);
+    if (!node.mesh || positions.has(node.mesh)) continue;
+    const mesh = unpackMesh(await blobs.get(node.mesh));
+    positions.set(node.mesh, mesh.positions.length > 0 ? mesh.positions : mesh.edges);
   }
+  const textures = new Set<string>();
   const paths = new Map<number, string>();
   const seen = new Map<string, number>();
   const geometries = new Set<string>();
@@ -116,20 +133,37 @@ async function rowsOfScene(
     const path = pathIn(node.parent === null ? '' : (paths.get(node.parent) ?? ''), node.name, seen);
     paths.set(node.id, path);
     const figures = node.mesh ? scene.meshes[node.mesh] : undefined;
-    if (!figures) return { path, triangles: 0, materials: '', box: undefined };
+    if (!figures) return { path, triangles: 0, materials: '', attributes: '', box: undefined };
     parts++;
     geometries.add(`${node.mesh} ${node.offset?.join(' ') ?? ''}`);
-    const list = figures.slots.flatMap((count, slot) =>
-      count > 0 ? [describe(scene.materials[materialOfSlot(node, slot)] ?? NO_MATERIAL)] : [],
-    );
+    // Points and lines have one material, where the source gives one.
+    const slots =
+      figures.triangles > 0
+        ? figures.slots.flatMap((count, slot) => (count > 0 ? [slot] : []))
+        : node.materials.length > 0
+          ? [0]
+          : [];
+    const list = slots.map((slot) => {
+      const material = scene.materials[materialOfSlot(node, slot)] ?? NO_MATERIAL;
+      const pictures = Object.values(material.textures ?? {}).flatMap(({ texture }) =>
+        scene.textures[texture]?.blob ? [scene.textures[texture].name] : [],
+      );
+      for (const picture of pictures) textures.add(picture);
+      return describe({ ...material, pictures });
+    });
     return {
       path,
       triangles: figures.triangles,
       materials: list.join(', '),
+      attributes: describeAttributes(figures.uvs ?? 0, figures.colours ?? false),
       box: worldBox(scene, [node], worlds, (mesh) => positions.get(mesh)),
     };
   });
-  return { rows, parts, geometries: geometries.size };
+  return { rows, parts, geometries: geometries.size, textures };
+}
+
+function describeAttributes(uvs: number, colours: boolean): string {
+  return [uvs > 0 ? `${uvs} UV` : '', colours ? 'colours' : ''].filter(Boolean).join(', ');
 }
 
 function describe(material: {
@@ -138,13 +172,28 @@ function describe(material: {
   opacity: number;
   metallic: number;
   roughness: number;
+  pictures: string[];
 }): string {
-  const { name, baseColor, opacity, metallic, roughness } = material;
-  return `${name} ${hexFromLinear(baseColor)} ${opacity} ${metallic} ${roughness}`;
+  const { name, baseColor, opacity, metallic, roughness, pictures } = material;
+  return `${name} ${hexFromLinear(baseColor)} ${opacity} ${metallic} ${roughness}${pictures.length ? ` ${pictures.sort().join(' ')}` : ''}`;
 }
 
-async function rowsOfGlb(bytes: Uint8Array): Promise<{ rows: Row[]; parts: number; geometries: number }> {
-  const document = await new WebIO().readBinary(bytes);
+function picturesOf(material: GltfMaterial): string[] {
+  const list = [
+    material.getBaseColorTexture(),
+    material.getMetallicRoughnessTexture(),
+    material.getNormalTexture(),
+    material.getOcclusionTexture(),
+    material.getEmissiveTexture(),
+  ];
+  return list.flatMap((texture) => (texture?.getImage() ? [texture.getName()] : []));
+}
+
+async function rowsOfGlb(
+  bytes: Uint8Array,
+): Promise<{ rows: Row[]; parts: number; geometries: number; textures: Set<string> }> {
+  const document = await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(bytes);
+  const textures = new Set<string>();
   const rows: Row[] = [];
   const seen = new Map<string, number>();
   const geometries = new Set<unknown>();
@@ -155,17 +204,22 @@ async function rowsOfGlb(bytes: Uint8Array): Promise<{ rows: Row[]; parts: numbe
     const primitives = node.getMesh()?.listPrimitives() ?? [];
     const box = emptyBox();
     let triangles = 0;
+    let attributes = '';
     const materials: string[] = [];
     const measured = new Set<unknown>();
     if (primitives.length > 0) parts++;
     for (const primitive of primitives) {
       const position = primitive.getAttribute('POSITION');
       const indices = primitive.getIndices();
-      triangles += (indices ?? position)!.getCount() / 3;
+      if (primitive.getMode() === 4) triangles += (indices ?? position)!.getCount() / 3;
+      const sets = primitive.listSemantics().filter((semantic) => semantic.startsWith('TEXCOORD_')).length;
+      attributes = describeAttributes(sets, primitive.getAttribute('COLOR_0') !== null);
       geometries.add(position);
       const material = primitive.getMaterial();
       if (material) {
         const [r, g, b] = material.getBaseColorFactor();
+        const pictures = picturesOf(material);
+        for (const picture of pictures) textures.add(picture);
         materials.push(
           describe({
             name: material.getName(),
@@ -173,6 +227,7 @@ async function rowsOfGlb(bytes: Uint8Array): Promise<{ rows: Row[]; parts: numbe
             opacity: material.getAlpha(),
             metallic: material.getMetallicFactor(),
             roughness: material.getRoughnessFactor(),
+            pictures,
           }),
         );
       }
@@ -182,11 +237,17 @@ async function rowsOfGlb(bytes: Uint8Array): Promise<{ rows: Row[]; parts: numbe
       for (let i = 0; i < array.length; i += 3)
         include(box, transformPoint(world, [array[i], array[i + 1], array[i + 2]]));
     }
-    rows.push({ path, triangles, materials: materials.join(', '), box: Number.isFinite(box.min[0]) ? box : undefined });
+    rows.push({
+      path,
+      triangles,
+      attributes,
+      materials: materials.join(', '),
+      box: Number.isFinite(box.min[0]) ? box : undefined,
+    });
     for (const child of node.listChildren()) visit(child, path, world);
   };
   for (const root of document.getRoot().listScenes()[0]?.listChildren() ?? []) visit(root, '', IDENTITY);
-  return { rows, parts, geometries: geometries.size };
+  return { rows, parts, geometries: geometries.size, textures };
 }
 
 function sameBox(a: Box | undefined, b: Box | undefined): boolean {

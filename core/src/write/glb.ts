@@ -2,14 +2,14 @@
  * Writes a scene as binary glTF 2.0 (ISO/IEC 12113): metres, +Y up. Names, hierarchy, pivots and shared geometry are kept:
  * parts that show the same mesh refer to the same accessors.
  */
-import type { Accessor, Document, Material as GltfMaterial, Mesh as GltfMesh, Node } from '@gltf-transform/core';
+import type { Accessor, Document, Mesh as GltfMesh, Node } from '@gltf-transform/core';
 import { unpackMesh } from '../mesh/mesh.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import { isIdentity } from '../scene/matrix.ts';
 import { materialOfSlot } from '../scene/takeoff.ts';
-import type { Material, Scene, SceneNode } from '../scene/types.ts';
-import { NO_MATERIAL } from '../scene/types.ts';
+import type { Scene, SceneNode } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
+import { GltfMaterials } from './gltfMaterials.ts';
 import type { Writer } from './writer.ts';
 
 export const glbWriter: Writer = {
@@ -24,49 +24,42 @@ export const glbWriter: Writer = {
 export async function writeGlb(scene: Scene, blobs: BlobStore, name: string): Promise<Uint8Array> {
   // Loaded when something is written: the list of writers is also shown in the browser, which writes nothing.
   const { Document, WebIO } = await import('@gltf-transform/core');
+  const extensions = await import('@gltf-transform/extensions');
   const document = new Document();
   document.getRoot().getAsset().generator = 'Noble Prism';
   const buffer = document.createBuffer();
   const gltfScene = document.createScene(name);
   document.getRoot().setDefaultScene(gltfScene);
-
-  const materials = new Map<string, GltfMaterial>();
-  const materialFor = (id: string): GltfMaterial => {
-    let made = materials.get(id);
-    if (!made) materials.set(id, (made = writeMaterial(document, scene.materials[id] ?? NO_MATERIAL)));
-    return made;
-  };
+  const materials = new GltfMaterials(document, scene, blobs, extensions);
+  const make = (array: Float32Array | Uint16Array | Uint32Array, type: 'VEC2' | 'VEC3' | 'VEC4' | 'SCALAR') =>
+    document
+      .createAccessor()
+      .setArray(array as never)
+      .setType(type)
+      .setBuffer(buffer);
 
   // (1) Geometry once per mesh and pivot, meshes once per geometry and list of materials.
-  const geometries = new Map<string, Primitive[]>();
+  const geometries = new Map<string, Geometry>();
   const meshes = new Map<string, GltfMesh>();
   const meshFor = async (node: SceneNode, hash: string): Promise<GltfMesh> => {
     const geometryKey = `${hash} ${node.offset?.join(' ') ?? ''}`;
     let geometry = geometries.get(geometryKey);
     if (!geometry) {
-      const make = (array: Float32Array | Uint16Array | Uint32Array, type: 'VEC3' | 'SCALAR') =>
-        document
-          .createAccessor()
-          .setArray(array as never)
-          .setType(type)
-          .setBuffer(buffer);
       geometry = writeGeometry(unpackMesh(await blobs.get(hash)), node, make);
       geometries.set(geometryKey, geometry);
     }
-    const ids = geometry.map(({ slot }) => materialOfSlot(node, slot));
+    const { attributes, primitives } = geometry;
+    const ids = primitives.map(({ slot }) => materialOfSlot(node, slot));
     const key = `${geometryKey} ${ids.join(' ')}`;
     let mesh = meshes.get(key);
     if (!mesh) {
       mesh = document.createMesh(node.name);
-      for (const [i, { position, normal, indices }] of geometry.entries()) {
-        mesh.addPrimitive(
-          document
-            .createPrimitive()
-            .setAttribute('POSITION', position)
-            .setAttribute('NORMAL', normal)
-            .setIndices(indices)
-            .setMaterial(materialFor(ids[i])),
-        );
+      for (const [i, { mode, indices }] of primitives.entries()) {
+        const primitive = document.createPrimitive().setMode(mode);
+        for (const [semantic, accessor] of attributes) primitive.setAttribute(semantic, accessor);
+        if (indices) primitive.setIndices(indices);
+        if (mode === TRIANGLES || node.materials.length > 0) primitive.setMaterial(await materials.get(ids[i]));
+        mesh.addPrimitive(primitive);
       }
       meshes.set(key, mesh);
     }
@@ -82,44 +75,72 @@ export async function writeGlb(scene: Scene, blobs: BlobStore, name: string): Pr
       key: node.key,
       ...(node.layer === null ? {} : { layer: node.layer }),
       ...(node.occurrence ? { occurrence: node.occurrence } : {}),
+      ...(node.class ? { class: node.class } : {}),
+      ...(node.properties ? { properties: node.properties } : {}),
     });
     if (node.mesh) made.setMesh(await meshFor(node, node.mesh));
+    if (node.camera) made.setCamera(cameraOf(document, node));
+    if (node.light && node.light.type !== 'ambient') {
+      const { type, color, intensity, inner, outer } = node.light;
+      const lights = document.createExtension(extensions.KHRLightsPunctual);
+      const light = lights.createLight(node.name).setType(type).setColor(color).setIntensity(intensity);
+      if (outer !== undefined) light.setOuterConeAngle(outer).setInnerConeAngle(Math.min(inner ?? 0, outer * 0.999));
+      made.setExtension('KHR_lights_punctual', light);
+    }
     nodes.set(node.id, made);
     const parent = node.parent === null ? undefined : nodes.get(node.parent);
     if (parent) parent.addChild(made);
     else gltfScene.addChild(made);
   }
-  return new WebIO().writeBinary(document);
+  return new WebIO().registerExtensions(extensions.ALL_EXTENSIONS).writeBinary(document);
 }
 
-interface Primitive {
-  slot: number;
-  position: Accessor;
-  normal: Accessor;
-  indices: Accessor;
+const POINTS = 0;
+const LINES = 1;
+const TRIANGLES = 4;
+
+interface Geometry {
+  attributes: [semantic: string, accessor: Accessor][];
+  primitives: { slot: number; mode: typeof POINTS | typeof LINES | typeof TRIANGLES; indices?: Accessor }[];
 }
 
+/** Triangles per slot; points or lines for a part that has nothing else. */
 function writeGeometry(
   mesh: Mesh,
   node: SceneNode,
-  make: (array: Float32Array | Uint16Array | Uint32Array, type: 'VEC3' | 'SCALAR') => Accessor,
-): Primitive[] {
-  const [x, y, z] = node.offset ?? [0, 0, 0];
-  const shift = [x, y, z];
-  const position = make(node.offset ? mesh.positions.map((value, i) => value + shift[i % 3]) : mesh.positions, 'VEC3');
-  const normal = make(mesh.normals, 'VEC3');
+  make: (array: Float32Array | Uint16Array | Uint32Array, type: 'VEC2' | 'VEC3' | 'VEC4' | 'SCALAR') => Accessor,
+): Geometry {
+  const shift = node.offset;
+  const placed = (values: Float32Array) =>
+    make(shift ? values.map((value, i) => value + shift[i % 3]) : values, 'VEC3');
+  if (mesh.positions.length === 0)
+    return { attributes: [['POSITION', placed(mesh.edges)]], primitives: [{ slot: 0, mode: LINES }] };
+  const attributes: Geometry['attributes'] = [['POSITION', placed(mesh.positions)]];
+  if (mesh.indices.length > 0) attributes.push(['NORMAL', make(mesh.normals, 'VEC3')]);
+  mesh.uvs?.forEach((set, i) => attributes.push([`TEXCOORD_${i}`, make(set, 'VEC2')]));
+  if (mesh.colours) attributes.push(['COLOR_0', make(mesh.colours, 'VEC4')]);
+  if (mesh.indices.length === 0) return { attributes, primitives: [{ slot: 0, mode: POINTS }] };
   const small = mesh.positions.length / 3 <= 65535;
-  return mesh.groups.map(({ slot, start, count }) => {
+  const primitives = mesh.groups.map(({ slot, start, count }) => {
     const part = mesh.indices.subarray(start, start + count);
-    return { slot, position, normal, indices: make(small ? Uint16Array.from(part) : part.slice(), 'SCALAR') };
+    const indices = make(small ? Uint16Array.from(part) : part.slice(), 'SCALAR');
+    return { slot, mode: TRIANGLES, indices } as const;
   });
+  return { attributes, primitives };
 }
 
-function writeMaterial(document: Document, material: Material): GltfMaterial {
-  return document
-    .createMaterial(material.name)
-    .setBaseColorFactor([...material.baseColor, material.opacity])
-    .setMetallicFactor(material.metallic)
-    .setRoughnessFactor(material.roughness)
-    .setAlphaMode(material.opacity < 1 ? 'BLEND' : 'OPAQUE');
+function cameraOf(document: Document, { name, camera }: SceneNode) {
+  const made = document.createCamera(name);
+  if (camera?.type === 'orthographic')
+    return made
+      .setType('orthographic')
+      .setXMag(camera.height / 2)
+      .setYMag(camera.height / 2)
+      .setZNear(Math.max(0, camera.near))
+      .setZFar(Math.max(camera.far, camera.near * 2));
+  if (camera) {
+    made.setType('perspective').setYFov(camera.fov).setZNear(Math.max(camera.near, 1e-4));
+    if (camera.far !== undefined && camera.far > camera.near) made.setZFar(camera.far);
+  }
+  return made;
 }

@@ -46,12 +46,17 @@ const virtual = useVirtualizer(
   })),
 );
 
-// A new model opens its first two levels.
+// A new model opens its first two levels, and whatever is the only row of its level.
 watch(
   () => store.scene.sources.map((source) => source.id).join(),
   () => {
     const next = new Set(expanded.value);
-    for (const node of store.scene.nodes) if (node.parent === null) next.add(node.key);
+    const open = (parent: number | null) => {
+      const level = tree.value.children.get(parent) ?? [];
+      for (const node of level) if (parent === null || level.length === 1) next.add(node.key);
+      if (level.length === 1) open(level[0].id);
+    };
+    open(null);
     expanded.value = next;
   },
   { immediate: true },

@@ -16,6 +16,7 @@ const groups: { title: string; keys: [string, string][] }[] = [
       ['A', 'Show all'],
       ['E', 'Feature edges on or off'],
       ['L', 'Next way of looking'],
+      ['D', 'Measure a distance'],
       ['Arrows + −', 'Turn and zoom, in the view'],
       ['Esc', 'Select nothing'],
     ],

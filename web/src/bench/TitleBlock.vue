@@ -106,7 +106,7 @@ function go(station: string): void {
     <button class="cell size" title="Frame this (F)" @click="selection.frame">
       <span v-if="size">{{ describeSize(size, unit) }}</span>
       <span v-else>–</span>
-      <small>{{ size ? describeSize(size, 'm') : 'Size' }}</small>
+      <small>{{ !size ? 'Size' : unit === 'm' ? 'x, y, z' : describeSize(size, 'm') }}</small>
     </button>
     <button class="cell" :title="`x, y, z: ${placeText ?? '–'} m. Pivots are set in Arrange`" @click="go('arrange')">
       <small

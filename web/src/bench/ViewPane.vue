@@ -4,16 +4,19 @@ import { formatCount, formatLength } from '@noble-prism/core/units';
 import { asPrismError } from '@noble-prism/core/errors';
 import { useJob } from '../stores/job.ts';
 import { LOOKS, useLooks } from '../stores/looks.ts';
+import { useMeasure } from '../stores/measure.ts';
 import { useSelection } from '../stores/selection.ts';
 import type { Band } from '../stores/hues.ts';
 import { dark } from '../theme/sheetMode.ts';
 import { View } from '../view/view.ts';
+import { unitOf } from './describe.ts';
 import TitleBlock from './TitleBlock.vue';
 
 const props = defineProps<{ bands: Band[] }>();
 const store = useJob();
 const selection = useSelection();
 const looks = useLooks();
+const measure = useMeasure();
 
 const canvas = ref<HTMLCanvasElement>();
 const view = shallowRef<View>();
@@ -42,7 +45,10 @@ onMounted(() => {
     problem.value = `The view cannot be drawn: this browser gives no WebGL 2 (${(error as Error).message}). Everything else works.`;
   }
 });
-onBeforeUnmount(() => view.value?.dispose());
+onBeforeUnmount(() => {
+  measure.stop();
+  view.value?.dispose();
+});
 
 watch(
   () => store.scene,
@@ -61,6 +67,10 @@ watch(
   ([look, edges]) => view.value?.look(look, edges),
 );
 watch(() => selection.frameWish, frame);
+watch(
+  () => measure.points,
+  (points) => view.value?.showMeasure(points),
+);
 watch(dark, () => view.value?.setSheet(), { flush: 'post' });
 watch(
   () => props.bands,
@@ -83,6 +93,11 @@ function up(event: PointerEvent): void {
   // A drag turns the model; only a click selects.
   if (!start || event.button !== 0 || Math.hypot(event.clientX - start.x, event.clientY - start.y) > 4) return;
   const { left, top } = (canvas.value as HTMLCanvasElement).getBoundingClientRect();
+  if (measure.active) {
+    const point = view.value?.pointAt(event.clientX - left, event.clientY - top);
+    if (point) measure.add(point);
+    return;
+  }
   const node = view.value?.pick(event.clientX - left, event.clientY - top);
   const more = event.ctrlKey || event.metaKey || event.shiftKey;
   if (node) selection.pick([node.key], more ? 'toggle' : 'set');
@@ -105,6 +120,7 @@ function key(event: KeyboardEvent): void {
 const hiddenCount = computed(
   () => store.scene.nodes.filter((node) => node.kind === 'part' && selection.hidden.has(node.id)).length,
 );
+const unit = computed(() => unitOf(store.scene));
 const empty = computed(() => store.scene.nodes.length === 0);
 defineExpose({ frame });
 </script>
@@ -115,6 +131,7 @@ defineExpose({ frame });
       ref="canvas"
       tabindex="0"
       role="img"
+      :class="{ measuring: measure.active }"
       :aria-label="`View of ${formatCount(store.scene.nodes.length)} rows. Arrow keys turn, plus and minus zoom, F frames.`"
       @pointerdown="down"
       @pointerup="up"
@@ -139,14 +156,25 @@ defineExpose({ frame });
       >
         edges
       </button>
+      <button :aria-pressed="measure.active" title="Distance between two points (D)" @click="measure.toggle">
+        measure
+      </button>
+      <output v-if="measure.active" class="measured">
+        {{
+          measure.distance === undefined
+            ? measure.points.length === 0
+              ? 'click the first point'
+              : 'click the second point'
+            : `${formatLength(measure.distance, unit, 5)}${unit === 'm' ? '' : ` = ${formatLength(measure.distance, 'm', 5)}`}`
+        }}
+      </output>
       <span class="gap" />
       <span
-        v-if="!empty"
+        v-if="!empty && !hiddenCount"
         class="scale"
         :title="economy ? 'No graphics card was found: the view is drawn in an economy way' : undefined"
       >
-        lines every {{ formatLength(pitch, pitch >= 1 ? 'm' : 'mm')
-        }}<template v-if="economy">, economy drawing</template>
+        {{ formatLength(pitch, pitch >= 1 ? 'm' : 'mm') }} lines<template v-if="economy">, economy</template>
       </span>
       <button v-if="hiddenCount" class="shown" title="Show all (A)" @click="selection.showAll">
         {{ formatCount(hiddenCount) }} hidden, show all
@@ -154,9 +182,10 @@ defineExpose({ frame });
     </div>
     <p v-if="problem" class="problem bad" role="alert">{{ problem }}</p>
     <div v-else-if="empty" class="empty">
-      <p>{{ store.sources.length ? 'Reading the source …' : 'Drop a STEP file here.' }}</p>
+      <p>{{ store.sources.length ? 'Reading the source …' : 'Drop models here.' }}</p>
       <p v-if="!store.sources.length" class="quiet">
-        AP203, AP214 or AP242, with its assemblies, names, layers and colours. Or choose one on the right.
+        STEP, IFC, glTF, OBJ with its pictures, 3MF, COLLADA, X3D, PLY, STL, IGES or BREP; one file, many, a folder or a
+        zip.
       </p>
     </div>
     <TitleBlock v-if="!empty" :arrivals="arrivals" :positions-of="view?.geometry.positionsOf" />
@@ -176,6 +205,9 @@ canvas {
   width: 100%;
   height: 100%;
   touch-action: none;
+}
+canvas.measuring {
+  cursor: crosshair;
 }
 canvas:focus-visible {
   outline-offset: -2px;
@@ -211,6 +243,7 @@ canvas:focus-visible {
   flex: 1;
 }
 .looks .shown {
+  white-space: nowrap;
   color: var(--iris);
 }
 .empty {
@@ -232,8 +265,14 @@ canvas:focus-visible {
   position: absolute;
   inset: 40px 16px auto;
 }
+.measured {
+  align-self: center;
+  font-size: 12px;
+  color: var(--iris);
+}
 .scale {
   font-size: 11px;
+  white-space: nowrap;
   color: var(--ink-2);
   align-self: center;
 }

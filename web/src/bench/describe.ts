@@ -18,6 +18,10 @@ export function describeSelector(selector: Selector): string {
       return `material ${selector.materials.join(', ')}`;
     case 'source':
       return `source ${selector.sources.join(', ')}`;
+    case 'class':
+      return `class ${selector.classes.join(', ')}`;
+    case 'property':
+      return `${selector.name} = ${selector.value}`;
     case 'size':
       return `${selector.min === undefined ? '' : `≥ ${formatLength(selector.min, 'mm')}`} ${selector.max === undefined ? '' : `≤ ${formatLength(selector.max, 'mm')}`}`.trim();
     case 'not':

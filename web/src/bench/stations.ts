@@ -16,6 +16,8 @@ export const STATIONS: readonly Station[] = [
 
 /** Station in which a kind of step is edited. */
 export const STATION_OF_STEP: Record<string, string> = {
+  'leave-out': 'receive',
+  unit: 'receive',
   tessellate: 'receive',
   turn: 'arrange',
   pivot: 'arrange',

@@ -11,11 +11,11 @@ export const openStep = ref<string>();
 const title = (kind: string) => stepKind(kind).title;
 
 export const changeSteps = {
-  /** Adds a step at the end. Returns its id. */
-  add(kind: string, selector: Selector, parameters: object): string {
+  /** Adds a step at the end, or before all others. Returns its id. */
+  add(kind: string, selector: Selector, parameters: object, first = false): string {
     const id = crypto.randomUUID().slice(0, 12);
     const step: Step = { id, kind, on: true, selector, parameters };
-    useJob().change(`${title(kind)} added`, (steps) => [...steps, step]);
+    useJob().change(`${title(kind)} added`, (steps) => (first ? [step, ...steps] : [...steps, step]));
     return id;
   },
 

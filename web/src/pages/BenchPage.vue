@@ -17,9 +17,11 @@ import ReceiveStation from '../bench/stations/ReceiveStation.vue';
 import TransmitStation from '../bench/stations/TransmitStation.vue';
 import { STATIONS } from '../bench/stations.ts';
 import { openStep } from '../bench/stepEdits.ts';
+import { droppedFiles } from '../api/bundle.ts';
 import { useJob } from '../stores/job.ts';
 import { bandsOf } from '../stores/hues.ts';
 import { LOOKS, useLooks } from '../stores/looks.ts';
+import { useMeasure } from '../stores/measure.ts';
 import { useSelection } from '../stores/selection.ts';
 import { dark } from '../theme/sheetMode.ts';
 
@@ -27,6 +29,7 @@ const props = defineProps<{ job: string; station?: string }>();
 const store = useJob();
 const selection = useSelection();
 const looks = useLooks();
+const measure = useMeasure();
 const router = useRouter();
 const toast = useToast();
 const help = ref(false);
@@ -107,8 +110,9 @@ function key(event: KeyboardEvent): void {
     h: selection.hide,
     a: selection.showAll,
     e: () => (looks.edges = !looks.edges),
+    d: measure.toggle,
     l: () => (looks.look = LOOKS[(LOOKS.findIndex(({ look }) => look === looks.look) + 1) % LOOKS.length].look),
-    escape: selection.clear,
+    escape: () => (measure.active ? measure.stop() : selection.clear()),
     '/': () => ledger.value?.focusSearch(),
     '?': () => (help.value = true),
   };
@@ -124,7 +128,7 @@ function drop(event: DragEvent): void {
   if (!hasFiles(event)) return;
   event.preventDefault();
   go('receive');
-  void store.receive([...(event.dataTransfer?.files ?? [])]);
+  if (event.dataTransfer) void store.receive(droppedFiles(event.dataTransfer));
 }
 
 onMounted(() => window.addEventListener('keydown', key));

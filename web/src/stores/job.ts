@@ -13,6 +13,8 @@ import type { Step } from '@noble-prism/core/steps/kinds';
 import { api, Conflict, fetchJson } from '../api/client.ts';
 import type { Job, Source, Task } from '../api/client.ts';
 import { listen } from '../api/events.ts';
+import { bundled } from '../api/bundle.ts';
+import type { Dropped } from '../api/bundle.ts';
 import { upload } from '../api/upload.ts';
 
 export type ChangeSteps = (steps: Step[]) => Step[];
@@ -282,10 +284,12 @@ export const useJob = defineStore('job', () => {
     );
   }
 
-  async function receive(files: Iterable<File>): Promise<void> {
+  /** Takes in what was dropped or chosen together. */
+  async function receive(dropped: readonly Dropped[] | Promise<Dropped[]>): Promise<void> {
     const id = job.value?.id;
     if (!id) return;
-    for (const file of files) {
+    const files = await guarded(Promise.resolve(dropped).then(bundled));
+    for (const file of files ?? []) {
       const number = ++uploadNumber;
       const running = upload(id, file, (sent, total) => {
         const state = uploads.value.find((candidate) => candidate.number === number);

@@ -2,8 +2,16 @@
  * Draws parts in batches: all placements of one mesh with the same materials are one instanced draw, so that the number of
  * draw calls follows the meshes and materials, not the parts.
  */
-import { InstancedBufferAttribute, InstancedMesh, LineBasicMaterial, LineSegments, Matrix4, Group } from 'three';
-import type { BufferGeometry, Color, Material } from 'three';
+import {
+  Group,
+  InstancedBufferAttribute,
+  InstancedMesh,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  Points,
+} from 'three';
+import type { Color, Material } from 'three';
 import { geometryTransform } from '@noble-prism/core/scene/tree';
 import type { Matrix } from '@noble-prism/core/scene/matrix';
 import { materialOfSlot } from '@noble-prism/core/scene/takeoff';
@@ -15,7 +23,9 @@ export interface BatchInput {
   worlds: Map<number, Matrix>;
   geometry: GeometryStore;
   /** Material of a slot, by id. */
-  materialFor(id: string): Material;
+  materialFor(id: string, geometry: ViewGeometry): Material;
+  /** Material of dots, for clouds of points. */
+  points(geometry: ViewGeometry): Material;
   /** Colour of a whole part, where the look gives one. */
   tint?(node: SceneNode): Color;
   edges: LineBasicMaterial | undefined;
@@ -43,7 +53,15 @@ export function makeBatches(input: BatchInput): Group {
   group.matrixAutoUpdate = false;
   for (const batch of batches.values()) {
     const matrices = matricesOf(batch.nodes, input.worlds);
-    const list = batch.materials.map((id) => input.materialFor(id));
+    if (batch.geometry.shape === 'points') {
+      group.add(instanced(new Points(batch.geometry.surface, input.points(batch.geometry)), matrices));
+      continue;
+    }
+    if (batch.geometry.shape === 'lines') {
+      if (input.edges) group.add(instanced(new LineSegments(batch.geometry.edges, input.edges), matrices));
+      continue;
+    }
+    const list = batch.materials.map((id) => input.materialFor(id, batch.geometry));
     const mesh = new InstancedMesh(batch.geometry.surface, list, 0);
     mesh.instanceMatrix = matrices;
     mesh.count = batch.nodes.length;
@@ -51,7 +69,7 @@ export function makeBatches(input: BatchInput): Group {
     if (input.tint) batch.nodes.forEach((node, i) => mesh.setColorAt(i, input.tint!(node)));
     group.add(mesh);
     if (input.edges && batch.geometry.edges.getAttribute('position').count > 0) {
-      group.add(instancedLines(batch.geometry.edges, input.edges, matrices));
+      group.add(instanced(new LineSegments(batch.geometry.edges, input.edges), matrices));
     }
   }
   return group;
@@ -67,22 +85,17 @@ function matricesOf(nodes: readonly SceneNode[], worlds: Map<number, Matrix>): I
   return new InstancedBufferAttribute(array, 16);
 }
 
-/** Line segments drawn once per matrix. The renderer instances whatever says that it is an instanced mesh. */
-function instancedLines(
-  geometry: BufferGeometry,
-  material: LineBasicMaterial,
-  matrices: InstancedBufferAttribute,
-): LineSegments {
-  const lines = new LineSegments(geometry, material);
-  Object.assign(lines, {
+/** Lines or points drawn once per matrix. The renderer instances whatever says that it is an instanced mesh. */
+function instanced<T extends LineSegments | Points>(object: T, matrices: InstancedBufferAttribute): T {
+  Object.assign(object, {
     isInstancedMesh: true,
     instanceMatrix: matrices,
     instanceColor: null,
     morphTexture: null,
     count: matrices.count,
   });
-  lines.frustumCulled = false;
-  return lines;
+  object.frustumCulled = false;
+  return object;
 }
 
 /** Frees what the batches own; geometry and materials belong to others. */

@@ -11,6 +11,9 @@ export interface ViewGeometry {
   edges: BufferGeometry;
   positions: Float32Array;
   slots: number[];
+  shape: 'triangles' | 'points' | 'lines';
+  /** True where vertices have colours of their own. */
+  coloured: boolean;
   /** For picking; absent until the worker is done. */
   tree?: MeshBVH;
 }
@@ -75,20 +78,30 @@ export class GeometryStore {
   }
 
   async #load(mesh: string): Promise<void> {
-    const { positions, normals, indices, groups, edges } = unpackMesh(await fetchBlob(mesh));
+    const { positions, normals, indices, groups, edges, uvs, colours } = unpackMesh(await fetchBlob(mesh));
     const surface = new BufferGeometry();
     surface.setAttribute('position', new BufferAttribute(positions, 3));
     surface.setAttribute('normal', new BufferAttribute(normals, 3));
-    surface.setIndex(new BufferAttribute(indices, 1));
+    uvs?.slice(0, 4).forEach((set, i) => surface.setAttribute(i === 0 ? 'uv' : `uv${i}`, new BufferAttribute(set, 2)));
+    if (colours) surface.setAttribute('color', new BufferAttribute(colours, 4));
+    if (indices.length > 0) surface.setIndex(new BufferAttribute(indices, 1));
     groups.forEach((group, i) => surface.addGroup(group.start, group.count, i));
     surface.computeBoundingSphere();
     surface.computeBoundingBox();
     const lines = new BufferGeometry();
     lines.setAttribute('position', new BufferAttribute(edges, 3));
-    this.#ready.set(mesh, { surface, edges: lines, positions, slots: groups.map((group) => group.slot) });
+    this.#ready.set(mesh, {
+      surface,
+      edges: lines,
+      positions,
+      slots: groups.map((group) => group.slot),
+      shape: indices.length > 0 ? 'triangles' : positions.length > 0 ? 'points' : 'lines',
+      coloured: colours !== undefined,
+    });
+    this.arrived();
+    if (indices.length === 0) return;
     const request: TreeRequest = { mesh, positions: positions.slice(), indices: indices.slice() };
     this.#worker.postMessage(request, [request.positions.buffer, request.indices.buffer]);
-    this.arrived();
   }
 
   dispose(): void {

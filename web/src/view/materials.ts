@@ -1,36 +1,93 @@
 /** Materials of the view, for full and for economy drawing, and the colours of the sheet. */
-import { Color, DoubleSide, MeshBasicMaterial, MeshLambertMaterial, MeshStandardMaterial, SRGBColorSpace } from 'three';
+import {
+  Color,
+  DoubleSide,
+  MeshBasicMaterial,
+  MeshLambertMaterial,
+  MeshStandardMaterial,
+  PointsMaterial,
+  SRGBColorSpace,
+} from 'three';
 import type { Material as ThreeMaterial } from 'three';
-import type { Material } from '@noble-prism/core/scene/types';
+import type { Material, Scene } from '@noble-prism/core/scene/types';
 import { NO_MATERIAL } from '@noble-prism/core/scene/types';
+import type { TextureStore } from './textures.ts';
 
 export class MaterialStore {
   readonly #made = new Map<string, ThreeMaterial>();
 
-  constructor(readonly economy: boolean) {}
+  constructor(
+    readonly economy: boolean,
+    readonly textures: TextureStore,
+  ) {}
 
-  /** The finished look of a material. */
-  finished(material: Material = NO_MATERIAL): ThreeMaterial {
-    const key = `${material.id} ${material.baseColor.join()}`;
+  /** The finished look of a material, on vertices with colours of their own or without. */
+  finished(scene: Scene, id: string, coloured: boolean): ThreeMaterial {
+    const material = scene.materials[id] ?? NO_MATERIAL;
+    const blobs = Object.values(material.textures ?? {}).map(({ texture }) => scene.textures[texture]?.blob ?? '');
+    const key = `${material.id} ${material.baseColor.join()} ${blobs.join()} ${coloured}`;
     let made = this.#made.get(key);
-    if (!made) this.#made.set(key, (made = this.#make(material)));
+    if (!made) this.#made.set(key, (made = this.#make(scene, material, coloured)));
     return made;
   }
 
-  #make({ baseColor, opacity, metallic, roughness }: Material): ThreeMaterial {
-    const color = new Color().setRGB(...baseColor);
+  #make(scene: Scene, material: Material, coloured: boolean): ThreeMaterial {
+    const { baseColor, opacity, metallic, roughness, cutoff, emissive, unlit, textures } = material;
+    const isBlend = opacity < 1 && cutoff === undefined;
     const common = {
-      color,
-      transparent: opacity < 1,
+      // A part without a material that has colours of its own shows them as they are.
+      color: coloured && material.id === NO_MATERIAL.id ? new Color(0xffffff) : new Color().setRGB(...baseColor),
+      transparent: isBlend,
       opacity,
-      depthWrite: opacity >= 1,
+      depthWrite: !isBlend,
       side: DoubleSide,
+      vertexColors: coloured,
+      ...(cutoff === undefined ? {} : { alphaTest: cutoff }),
       polygonOffset: true,
       polygonOffsetFactor: 1,
       polygonOffsetUnits: 1,
     };
-    if (this.economy) return new MeshLambertMaterial(common);
-    return new MeshStandardMaterial({ ...common, metalness: metallic, roughness });
+    const lit = emissive ? { emissive: new Color().setRGB(...emissive) } : {};
+    const made = unlit
+      ? new MeshBasicMaterial(common)
+      : this.economy
+        ? new MeshLambertMaterial({ ...common, ...lit })
+        : new MeshStandardMaterial({ ...common, ...lit, metalness: metallic, roughness });
+    this.textures.use(scene, textures?.baseColor, true, (map) => {
+      made.map = map;
+      made.needsUpdate = true;
+    });
+    if (made instanceof MeshStandardMaterial) {
+      const { metallicRoughness, normal, emissive: glow } = textures ?? {};
+      this.textures.use(scene, metallicRoughness, false, (map) => {
+        made.roughnessMap = made.metalnessMap = map;
+        made.needsUpdate = true;
+      });
+      this.textures.use(scene, normal, false, (map) => {
+        made.normalMap = map;
+        made.normalScale.setScalar(normal?.strength ?? 1);
+        made.needsUpdate = true;
+      });
+      this.textures.use(scene, glow, true, (map) => {
+        made.emissiveMap = map;
+        made.needsUpdate = true;
+      });
+    }
+    return made;
+  }
+
+  /** Dots of a cloud, a few pixels wide at any distance. */
+  points(coloured: boolean): ThreeMaterial {
+    const key = `points ${coloured}`;
+    let made = this.#made.get(key);
+    if (!made) {
+      const color = coloured ? 0xffffff : new Color().setRGB(...NO_MATERIAL.baseColor);
+      this.#made.set(
+        key,
+        (made = new PointsMaterial({ size: 2, sizeAttenuation: false, vertexColors: coloured, color })),
+      );
+    }
+    return made;
   }
 
   /** White that takes the colour of each part. */

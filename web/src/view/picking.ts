@@ -13,6 +13,14 @@ interface Target {
   box: Box3;
 }
 
+export interface Hit {
+  node: SceneNode;
+  /** World, metres. */
+  point: Vector3;
+  /** Corners of the triangle that was hit. */
+  corners: Vector3[];
+}
+
 export class Picker {
   #targets: Target[] = [];
 
@@ -30,14 +38,14 @@ export class Picker {
   }
 
   /** The nearest part along a world ray, and where it was hit, metres. */
-  pick(ray: Ray): { node: SceneNode; point: Vector3 } | undefined {
+  pick(ray: Ray): Hit | undefined {
     const point = new Vector3();
     const candidates = this.#targets
       .flatMap((target) =>
         ray.intersectBox(target.box, point) ? [{ target, distance: point.distanceTo(ray.origin) }] : [],
       )
       .sort((a, b) => a.distance - b.distance);
-    let best: { node: SceneNode; point: Vector3 } | undefined;
+    let best: Hit | undefined;
     let nearest = Infinity;
     const local = new Ray();
     for (const { target, distance } of candidates) {
@@ -51,7 +59,11 @@ export class Picker {
       const away = world.distanceTo(ray.origin);
       if (away < nearest) {
         nearest = away;
-        best = { node: target.node, point: world };
+        const corners = (['a', 'b', 'c'] as const).map((name) => {
+          const positions = this.geometry.get(target.node.mesh as string)?.positions ?? [];
+          return new Vector3().fromArray(positions, (hit.face?.[name] ?? 0) * 3).applyMatrix4(target.matrix);
+        });
+        best = { node: target.node, point: world, corners };
       }
     }
     return best;

@@ -11,10 +11,13 @@ import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
 import type { Look } from '../stores/looks.ts';
 import { disposeBatches, makeBatches } from './batches.ts';
+import type { BatchInput } from './batches.ts';
 import { GeometryStore } from './geometry.ts';
+import type { ViewGeometry } from './geometry.ts';
 import { disposeGround, makeGround } from './ground.ts';
 import type { Ground } from './ground.ts';
 import { layerColour, MaterialStore, sheetColour } from './materials.ts';
+import { TextureStore } from './textures.ts';
 import { Picker } from './picking.ts';
 
 CameraControls.install({ THREE });
@@ -28,6 +31,9 @@ export interface ViewOptions {
 /** Seen from the front right and above, as machines are drawn. */
 const START = new THREE.Vector3(0.62, 0.42, 0.9).normalize();
 
+/** A click this near to a corner means the corner. */
+const SNAP_PIXELS = 12;
+
 export class View {
   readonly geometry: GeometryStore;
   readonly economy: boolean;
@@ -36,6 +42,7 @@ export class View {
   readonly #camera = new THREE.PerspectiveCamera(36, 1, 0.01, 1000);
   readonly #controls: CameraControls;
   readonly #picker: Picker;
+  readonly #textures: TextureStore;
   readonly #materials: MaterialStore;
   #lastFrame = 0;
   readonly #edgeMaterial = new THREE.LineBasicMaterial({ transparent: true, toneMapped: false });
@@ -53,6 +60,12 @@ export class View {
     depthWrite: false,
     side: THREE.DoubleSide,
   });
+  readonly #measure = new THREE.Line(new THREE.BufferGeometry(), new THREE.LineBasicMaterial({ depthTest: false }));
+  readonly #measureEnds = new THREE.Points(
+    new THREE.BufferGeometry(),
+    new THREE.PointsMaterial({ size: 7, sizeAttenuation: false, depthTest: false }),
+  );
+  readonly #irisPoints = new THREE.PointsMaterial({ size: 4, sizeAttenuation: false });
   readonly #nothing = new THREE.MeshBasicMaterial({ visible: false });
   readonly #wire = new THREE.MeshBasicMaterial({ wireframe: true, transparent: true, opacity: 0.5 });
   #model: Scene = EMPTY_SCENE;
@@ -86,11 +99,13 @@ export class View {
     });
     this.#renderer.setPixelRatio(this.economy ? 1 : Math.min(2, window.devicePixelRatio));
     this.#renderer.toneMapping = THREE.NeutralToneMapping;
-    this.#materials = new MaterialStore(this.economy);
+    this.#textures = new TextureStore(() => this.invalidate());
+    this.#materials = new MaterialStore(this.economy, this.#textures);
     this.geometry = new GeometryStore(() => this.#rebuildSoon(), options.failed);
     this.#picker = new Picker(this.geometry);
     this.#light();
-    this.#scene.add(this.#batches, this.#outline);
+    this.#measure.renderOrder = this.#measureEnds.renderOrder = 3;
+    this.#scene.add(this.#batches, this.#outline, this.#measure, this.#measureEnds);
     this.#controls = new CameraControls(this.#camera, canvas);
     this.#controls.dollyToCursor = true;
     this.#controls.minDistance = 0;
@@ -131,6 +146,9 @@ export class View {
     this.#irisLine.color = sheetColour('--iris');
     this.#irisBehind.color = sheetColour('--iris');
     this.#irisFill.color = sheetColour('--iris');
+    this.#irisPoints.color = sheetColour('--iris');
+    this.#measure.material.color = sheetColour('--iris');
+    this.#measureEnds.material.color = sheetColour('--iris');
     this.#groundKey = '';
     this.#rebuildSoon();
   }
@@ -209,11 +227,40 @@ export class View {
 
   /** Part under a point of the canvas, pixels from its upper left corner. */
   pick(x: number, y: number): SceneNode | undefined {
+    return this.#picker.pick(this.#ray(x, y))?.node;
+  }
+
+  /** Point of a surface under a point of the canvas, metres; the corner of a triangle where one is near. */
+  pointAt(x: number, y: number): [number, number, number] | undefined {
+    const hit = this.#picker.pick(this.#ray(x, y));
+    if (!hit) return undefined;
+    const { clientWidth, clientHeight } = this.canvas;
+    const onScreen = (corner: THREE.Vector3) => {
+      const flat = corner.clone().project(this.#camera);
+      return Math.hypot(((flat.x + 1) / 2) * clientWidth - x, ((1 - flat.y) / 2) * clientHeight - y);
+    };
+    const [near] = hit.corners.map((corner) => ({ corner, away: onScreen(corner) })).sort((a, b) => a.away - b.away);
+    return (near && near.away <= SNAP_PIXELS ? near.corner : hit.point).toArray();
+  }
+
+  /** Draws what is being measured: a cross at each point and a line between two, metres. */
+  showMeasure(points: readonly (readonly [number, number, number])[]): void {
+    this.#measure.geometry.dispose();
+    this.#measure.geometry = new THREE.BufferGeometry().setFromPoints(
+      points.map((point) => new THREE.Vector3(...point)),
+    );
+    this.#measureEnds.geometry = this.#measure.geometry;
+    this.#measure.visible = points.length === 2;
+    this.#measureEnds.visible = points.length > 0;
+    this.invalidate();
+  }
+
+  #ray(x: number, y: number): THREE.Ray {
     const { clientWidth, clientHeight } = this.canvas;
     const pointer = new THREE.Vector2((x / clientWidth) * 2 - 1, 1 - (y / clientHeight) * 2);
     const caster = new THREE.Raycaster();
     caster.setFromCamera(pointer, this.#camera);
-    return this.#picker.pick(caster.ray)?.node;
+    return caster.ray;
   }
 
   orbit(azimuth: number, polar: number): void {
@@ -236,6 +283,8 @@ export class View {
     return this.#renderer.info.render.calls;
   }
 
+  readonly #pointMaterial = ({ coloured }: ViewGeometry) => this.#materials.points(coloured);
+
   #rebuildSoon(): void {
     if (this.#rebuild) return;
     this.#rebuild = requestAnimationFrame(() => {
@@ -253,6 +302,7 @@ export class View {
       worlds: this.#worlds,
       geometry: this.geometry,
       edges: this.#edges && this.#look !== 'triangles' ? this.#edgeMaterial : undefined,
+      points: this.#pointMaterial,
       ...this.#lookMaterials(),
     });
     this.#scene.add(this.#batches);
@@ -263,6 +313,7 @@ export class View {
         geometry: this.geometry,
         edges: undefined,
         materialFor: () => this.#wire,
+        points: this.#pointMaterial,
       });
       for (const child of [...wires.children]) this.#batches.add(child);
     }
@@ -273,8 +324,9 @@ export class View {
     this.invalidate();
   }
 
-  #lookMaterials(): { materialFor(id: string): THREE.Material; tint?(node: SceneNode): THREE.Color } {
-    if (this.#look === 'finished') return { materialFor: (id) => this.#materials.finished(this.#model.materials[id]) };
+  #lookMaterials(): Pick<BatchInput, 'materialFor' | 'tint'> {
+    if (this.#look === 'finished')
+      return { materialFor: (id, { coloured }) => this.#materials.finished(this.#model, id, coloured) };
     const layers = [...new Set(this.#model.layers.map((layer) => layer.name))];
     const grey = new THREE.Color('#b9b6ad');
     const tint = (node: SceneNode) => {
@@ -291,7 +343,13 @@ export class View {
     const nodes = this.#model.nodes.filter(
       (node) => node.mesh && this.#selected.has(node.id) && !this.#hidden.has(node.id),
     );
-    const common = { nodes, worlds: this.#worlds, geometry: this.geometry, tint: () => WHITE };
+    const common = {
+      nodes,
+      worlds: this.#worlds,
+      geometry: this.geometry,
+      tint: () => WHITE,
+      points: () => this.#irisPoints,
+    };
     this.#outline = makeBatches({ ...common, materialFor: () => this.#irisFill, edges: this.#irisLine });
     const behind = makeBatches({ ...common, materialFor: () => this.#nothing, edges: this.#irisBehind });
     for (const child of behind.children.filter((candidate) => !(candidate instanceof THREE.InstancedMesh)))
@@ -367,6 +425,7 @@ export class View {
     this.#controls.dispose();
     this.geometry.dispose();
     this.#materials.dispose();
+    this.#textures.dispose();
     this.#renderer.dispose();
   }
 }

@@ -40,11 +40,7 @@ function readIfc(file: SourceFile, sourceId: string): Reading {
       'orphans',
       `${structure.orphans} elements belong to no storey, building or assembly; they stand under the project.`,
     );
-  for (const [name, what] of [
-    ['IfcGrid', 'Grids'],
-    ['IfcAnnotation', 'Annotations'],
-  ] as const)
-    if (structure.counts.has(name)) builder.notRead.add(`${what} are in the tree and not drawn.`);
+  if (structure.annotations > 0) builder.notRead.add(`${structure.annotations} annotations and grids are left out.`);
   if (structure.openings > 0)
     builder.notRead.add(`${structure.openings} openings are cut from what they are in, and not kept as bodies.`);
   for (const { name, description } of structure.layers) builder.layer(name, description);

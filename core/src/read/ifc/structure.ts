@@ -34,7 +34,7 @@ export interface IfcStructure {
   /** Elements that no storey, building or assembly holds. */
   orphans: number;
   openings: number;
-  counts: Map<string, number>;
+  annotations: number;
 }
 
 /** Properties of one element that are kept. */
@@ -42,6 +42,9 @@ const MAX_PROPERTIES = 300;
 /** Letters of all properties together that are kept. */
 const MAX_LETTERS = 40_000_000;
 const MAX_DEPTH = 60;
+
+/** Products that are no bodies: they cut, name or describe others. */
+const NOT_BUILT = /^IFC(OPENING|VIRTUALELEMENT|ANNOTATION|GRID$)/;
 
 export function readIfcStructure(file: Part21): IfcStructure {
   return new Structure(file).read();
@@ -80,14 +83,9 @@ class Structure {
       if (roots[0]) roots[0].children.push(node);
       else roots.push(node);
     }
-    const counts = new Map<string, number>();
-    const count = (node: IfcNode) => {
-      counts.set(node.class, (counts.get(node.class) ?? 0) + 1);
-      node.children.forEach(count);
-    };
-    roots.forEach(count);
     const openings = this.file.ofType('IFCOPENINGELEMENT').length;
-    return { roots, unit: this.#unit(), styles: this.#styles(), layers: this.#layers, orphans, openings, counts };
+    const annotations = this.file.ofType('IFCANNOTATION').length + this.file.ofType('IFCGRID').length;
+    return { roots, unit: this.#unit(), styles: this.#styles(), layers: this.#layers, orphans, openings, annotations };
   }
 
   #args(id: number): Value[] {
@@ -140,7 +138,7 @@ class Structure {
     const { file } = this;
     const out: number[] = [];
     for (const type of file.typeNames) {
-      if (!type.startsWith('IFC') || /^IFCREL|^IFCOPENING|TYPE$|STYLE$|^IFCPROP|^IFCVIRTUAL/.test(type)) continue;
+      if (!type.startsWith('IFC') || NOT_BUILT.test(type) || /^IFCREL|TYPE$|STYLE$|^IFCPROP/.test(type)) continue;
       const members = file.ofType(type);
       const isProduct = members.slice(0, 20).some((index) => {
         const args = file.args(index);
@@ -193,8 +191,7 @@ class Structure {
           ? []
           : (this.#children.get(id) ?? [])
               .filter(
-                (child) =>
-                  !done.has(child) && !this.#type(child).startsWith('IFCOPENING') && this.#args(child).length >= 5,
+                (child) => !done.has(child) && !NOT_BUILT.test(this.#type(child)) && this.#args(child).length >= 5,
               )
               .map((child) => this.#node(child, done, depth + 1)),
     };

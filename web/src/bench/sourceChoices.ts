@@ -1,0 +1,71 @@
+/** What is chosen for one source: what of it is left out, and in which unit it is read. Kept as steps at the head of the preparation. */
+import type { Selector } from '@noble-prism/core/preparation/selector';
+import type { Step } from '@noble-prism/core/steps/kinds';
+import type { UnitParameters } from '@noble-prism/core/steps/unit';
+import { useJob } from '../stores/job.ts';
+import { changeSteps } from './stepEdits.ts';
+
+/** What of a source is left out. */
+export interface LeftOut {
+  layers: string[];
+  classes: string[];
+  keys: string[];
+}
+
+/** The rule of a source: `and [source, or [layers, classes, picked]]`. */
+function ruleFor(source: string, { layers, classes, keys }: LeftOut): Selector {
+  const of: Selector[] = [
+    ...(layers.length ? [{ by: 'layer', layers } as const] : []),
+    ...(classes.length ? [{ by: 'class', classes } as const] : []),
+    ...(keys.length ? [{ by: 'picked', keys } as const] : []),
+  ];
+  return {
+    by: 'and',
+    of: [
+      { by: 'source', sources: [source] },
+      { by: 'or', of },
+    ],
+  };
+}
+
+/** The step that this panel keeps for a source; steps with other rules are left alone. */
+export function leftOut(steps: readonly Step[], source: string): { step?: Step; left: LeftOut } {
+  for (const step of steps) {
+    const { selector } = step;
+    if (step.kind !== 'leave-out' || selector.by !== 'and' || selector.of.length !== 2) continue;
+    const [from, which] = selector.of;
+    if (from.by !== 'source' || from.sources.join() !== source || which.by !== 'or') continue;
+    const left: LeftOut = { layers: [], classes: [], keys: [] };
+    for (const rule of which.of) {
+      if (rule.by === 'layer') left.layers.push(...rule.layers);
+      if (rule.by === 'class') left.classes.push(...rule.classes);
+      if (rule.by === 'picked') left.keys.push(...rule.keys);
+    }
+    return { step, left };
+  }
+  return { left: { layers: [], classes: [], keys: [] } };
+}
+
+export function leaveOut(source: string, left: LeftOut): void {
+  const { step } = leftOut(useJob().steps, source);
+  const isEmpty = left.layers.length + left.classes.length + left.keys.length === 0;
+  if (step && isEmpty) changeSteps.remove(step.id);
+  else if (step) changeSteps.edit(step.id, { selector: ruleFor(source, left) });
+  else if (!isEmpty) changeSteps.add('leave-out', ruleFor(source, left), {}, true);
+}
+
+export function unitStepOf(steps: readonly Step[], source: string): Step | undefined {
+  return steps.find(
+    (step) => step.kind === 'unit' && step.selector.by === 'source' && step.selector.sources.join() === source,
+  );
+}
+
+/** Reads a source larger by a factor than it declares; a factor of one takes the step away. */
+export function readLarger(source: string, factor: number, reason: string): void {
+  const step = unitStepOf(useJob().steps, source);
+  const parameters: UnitParameters = { factor, reason };
+  if (step && Math.abs(factor - 1) < 1e-12) changeSteps.remove(step.id);
+  else if (step) changeSteps.edit(step.id, { parameters });
+  else if (Math.abs(factor - 1) >= 1e-12)
+    changeSteps.add('unit', { by: 'source', sources: [source] }, parameters, true);
+}

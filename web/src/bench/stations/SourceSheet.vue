@@ -1,0 +1,318 @@
+<script setup lang="ts">
+/** What one source says of itself, what looks doubtful about it, and what is taken of it. */
+import { computed } from 'vue';
+import { surveyCounts } from '@noble-prism/core/read/counts';
+import { plausibility } from '@noble-prism/core/scene/plausible';
+import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
+import type { Box, Texture } from '@noble-prism/core/scene/types';
+import type { UnitParameters } from '@noble-prism/core/steps/unit';
+import { formatBytes, formatCount, formatLength } from '@noble-prism/core/units';
+import type { Source } from '../../api/client.ts';
+import { useJob } from '../../stores/job.ts';
+import { useSelection } from '../../stores/selection.ts';
+import { describeSize } from '../describe.ts';
+import { readLarger, unitStepOf } from '../sourceChoices.ts';
+import TakeList from './TakeList.vue';
+import UnitChoice from './UnitChoice.vue';
+
+const props = defineProps<{ source: Source }>();
+const store = useJob();
+const selection = useSelection();
+
+const info = computed(() => store.base.sources.find((entry) => entry.id === props.source.id));
+const counts = computed(() =>
+  surveyCounts({
+    ...store.base,
+    nodes: store.base.nodes.filter((node) => node.source === props.source.id),
+    layers: store.base.layers.filter((layer) => layer.source === props.source.id),
+  }),
+);
+
+/** As it stands in the prepared scene, or as the file states it before anything is there. Metres. */
+const box = computed<Box | undefined>(() => {
+  const nodes = store.scene.nodes.filter((node) => node.source === props.source.id && node.mesh);
+  if (nodes.length > 0) return worldBox(store.scene, nodes, worldTransforms(store.scene));
+  return info.value?.holds?.bounds;
+});
+const factor = computed(() => {
+  const step = unitStepOf(store.steps, props.source.id);
+  return step?.on ? (step.parameters as UnitParameters).factor : 1;
+});
+const size = computed(() => {
+  const { min, max } = box.value ?? {};
+  if (!min || !max || !info.value) return undefined;
+  const [x, y, z] = max.map((high, axis) => high - min[axis]);
+  const up = store.scene.sources.find(({ id }) => id === props.source.id)?.up ?? info.value.up;
+  const sides = up === 'z' ? ([x, y, z] as const) : ([x, z, y] as const);
+  const away = Math.hypot(...max.map((high, axis) => (high + min[axis]) / 2));
+  const { metres, declared } = info.value.unit;
+  return {
+    sides,
+    away,
+    ...plausibility(sides, { metres: metres * factor.value, declared: declared || factor.value !== 1 }),
+  };
+});
+/** Farther than this, single precision shows (common practice: stay within a few kilometres). Metres. */
+const FAR = 5000;
+
+const textures = computed(() => Object.values(store.base.textures).filter(({ source }) => source === props.source.id));
+const pictures = computed(() => {
+  const states: [Texture['state'], string][] = [
+    ['found', 'found'],
+    ['missing', 'missing'],
+    ['unbound', 'bound to nothing'],
+  ];
+  return states.flatMap(([state, words]) => {
+    const count = textures.value.filter((texture) => texture.state === state).length;
+    return count > 0 ? [{ state, text: `${formatCount(count)} ${words}` }] : [];
+  });
+});
+const also = computed(() => {
+  const holds = info.value?.holds;
+  if (!holds) return '';
+  const named: [number, string, string][] = [
+    [holds.cameras, 'camera', 'cameras'],
+    [holds.lights, 'light', 'lights'],
+    [holds.animations, 'animation', 'animations'],
+    [holds.points ?? 0, 'point of clouds', 'points of clouds'],
+  ];
+  return named
+    .filter(([count]) => count > 0)
+    .map(([count, one, many]) => `${formatCount(count)} ${count === 1 ? one : many}`)
+    .join(', ');
+});
+const tree = computed(() => {
+  const { parts, assemblies, pieces } = counts.value;
+  const holds = info.value?.holds;
+  const distinct =
+    pieces > 0
+      ? `, ${formatCount(pieces)} distinct ${pieces === 1 ? 'solid' : 'solids'}`
+      : holds?.geometries
+        ? `, ${formatCount(holds.geometries)} distinct`
+        : '';
+  const groups = assemblies > 0 ? ` in ${formatCount(assemblies)} ${assemblies === 1 ? 'assembly' : 'assemblies'}` : '';
+  return `${formatCount(parts)} ${parts === 1 ? 'part' : 'parts'}${groups}${distinct}`;
+});
+
+function schemaName(schema: string): string {
+  const known: [RegExp, string][] = [
+    [/AP242|MANAGED_MODEL_BASED/i, 'AP242'],
+    [/AUTOMOTIVE_DESIGN/i, 'AP214'],
+    [/CONFIG_CONTROL_DESIGN|CONFIGURATION_CONTROL/i, 'AP203'],
+  ];
+  return known.find(([pattern]) => pattern.test(schema))?.[1] ?? schema.split(',')[0].split('{')[0].trim();
+}
+
+function pickMaterial(id: string): void {
+  const using = store.base.nodes.filter((node) => node.source === props.source.id && node.materials.includes(id));
+  selection.pick(new Set(using.map((node) => node.key)));
+}
+function swatch(id: string): string {
+  const [r, g, b] = store.base.materials[id]?.baseColor ?? [0.5, 0.5, 0.5];
+  return `color(srgb-linear ${r} ${g} ${b})`;
+}
+</script>
+
+<template>
+  <article>
+    <header>
+      <strong :title="source.name">{{ source.name }}</strong>
+      <button
+        class="plain"
+        :aria-label="`Take ${source.name} out of the job`"
+        title="Take out of the job (can be undone)"
+        @click="store.removeSource(source.id)"
+      >
+        ×
+      </button>
+    </header>
+    <p v-if="source.state === 'failed'" class="bad" role="alert">
+      {{ source.error?.message }}<template v-if="source.error?.where"> ({{ source.error.where }})</template>
+    </p>
+    <p v-else-if="!info" class="quiet">Reading {{ formatBytes(source.bytes) }} …</p>
+    <template v-else>
+      <dl>
+        <dt>Format</dt>
+        <dd class="clip" :title="info.schema">
+          {{ [info.format, schemaName(info.schema)].filter(Boolean).join(' ') }}, {{ formatBytes(info.bytes) }}
+        </dd>
+        <template v-if="counts.parts + counts.assemblies > 0">
+          <dt>From</dt>
+          <dd class="clip" :title="info.producer">{{ info.producer || 'not stated' }}</dd>
+          <dt>Unit</dt>
+          <dd><UnitChoice :info="info" /></dd>
+          <dt>Up</dt>
+          <dd>
+            {{ info.upAxis.axis }}
+            <span class="quiet">{{
+              info.upAxis.by === 'convention' ? 'by convention, not in the file' : 'as declared'
+            }}</span>
+          </dd>
+          <dt>Tree</dt>
+          <dd>{{ tree }}</dd>
+        </template>
+        <template v-if="info.holds?.triangles">
+          <dt>Mesh</dt>
+          <dd>{{ formatCount(info.holds.triangles) }} triangles as placed</dd>
+        </template>
+        <template v-if="size">
+          <dt>Size</dt>
+          <dd>
+            {{ describeSize(size.sides, 'm') }}
+            <span :class="size.doubtful ? 'warn' : 'quiet'">{{ size.likeness }}</span>
+            <span v-if="size.away > FAR" class="warn">, {{ formatLength(size.away, 'km') }} from the origin</span>
+          </dd>
+          <template v-if="size.alternatives.length">
+            <dt />
+            <dd class="quiet others">
+              <button
+                v-for="other in size.alternatives.slice(0, 3)"
+                :key="other.unit"
+                class="plain link"
+                :title="`Read ${source.name} in ${other.unit}: ${formatLength(other.largest, 'm')} long`"
+                @click="readLarger(source.id, factor * other.factor, `read in ${other.unit}`)"
+              >
+                {{ formatLength(other.largest, 'm') }} if {{ other.unit }}
+              </button>
+            </dd>
+          </template>
+        </template>
+        <template v-if="textures.length">
+          <dt>Pictures</dt>
+          <dd>
+            <template v-for="({ state, text }, i) in pictures" :key="state"
+              ><template v-if="i">, </template><span :class="{ warn: state !== 'found' }">{{ text }}</span></template
+            >
+          </dd>
+        </template>
+        <template v-if="also">
+          <dt>Also</dt>
+          <dd>{{ also }}</dd>
+        </template>
+      </dl>
+      <TakeList :source="source.id" />
+      <details v-if="counts.materials.length">
+        <summary>
+          {{ formatCount(counts.materials.length) }} {{ counts.materials.length === 1 ? 'material' : 'materials' }}
+        </summary>
+        <ul class="tally">
+          <li v-for="material in counts.materials" :key="material.id">
+            <button class="plain" title="Select the parts of this material" @click="pickMaterial(material.id)">
+              <i :style="{ background: swatch(material.id) }" />{{ material.name }}</button
+            ><span>{{ formatCount(material.parts) }}</span>
+          </li>
+        </ul>
+      </details>
+      <details v-if="textures.length">
+        <summary>{{ formatCount(textures.length) }} {{ textures.length === 1 ? 'picture' : 'pictures' }}</summary>
+        <ul class="tally">
+          <li v-for="texture in textures" :key="texture.id">
+            <span class="clip" :title="texture.name">{{ texture.name.split('/').at(-1) }}</span>
+            <span v-if="texture.state === 'missing'" class="warn">missing</span>
+            <span v-else
+              ><template v-if="texture.width">{{ texture.width }} × {{ texture.height }} px, </template
+              >{{ formatBytes(texture.bytes)
+              }}<span v-if="texture.state === 'unbound'" class="warn">, unbound</span></span
+            >
+          </li>
+        </ul>
+      </details>
+      <details v-if="info.notRead?.length">
+        <summary>{{ info.notRead.length }} {{ info.notRead.length === 1 ? 'thing' : 'things' }} not carried</summary>
+        <ul class="warnings">
+          <li v-for="note in info.notRead" :key="note">{{ note }}</li>
+        </ul>
+      </details>
+      <details v-if="info.warnings.length" open>
+        <summary class="warn">
+          {{ formatCount(info.warnings.length) }} {{ info.warnings.length === 1 ? 'warning' : 'warnings' }}
+        </summary>
+        <ul class="warnings">
+          <li v-for="(warning, i) in info.warnings.slice(0, 20)" :key="i">
+            {{ warning.message }} <span v-if="warning.where" class="quiet mono">{{ warning.where }}</span>
+          </li>
+          <li v-if="info.warnings.length > 20" class="quiet">and {{ info.warnings.length - 20 }} more</li>
+        </ul>
+      </details>
+    </template>
+  </article>
+</template>
+
+<style scoped>
+article {
+  padding: 6px 0 8px;
+  border-bottom: 1px solid var(--rule-soft);
+  margin-bottom: 8px;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  gap: 8px;
+}
+strong {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+dl {
+  display: grid;
+  grid-template-columns: 56px 1fr;
+  gap: 2px 8px;
+}
+dt {
+  color: var(--ink-2);
+}
+dd {
+  min-width: 0;
+}
+.clip {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.others {
+  margin-left: -4px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 12px;
+}
+.link {
+  color: var(--iris);
+}
+details {
+  margin-top: 4px;
+}
+summary {
+  cursor: pointer;
+  color: var(--ink-2);
+}
+summary.warn {
+  color: var(--ochre);
+}
+.tally li {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  padding-left: 10px;
+}
+.tally i {
+  display: inline-block;
+  width: 9px;
+  height: 9px;
+  margin-right: 6px;
+  border: 1px solid var(--rule);
+}
+.warnings {
+  font-size: 12px;
+  padding-left: 10px;
+  display: grid;
+  gap: 4px;
+  margin-top: 4px;
+  overflow-wrap: anywhere;
+}
+.mono {
+  font-family: var(--mono);
+  font-size: 11px;
+}
+</style>
