@@ -20,7 +20,8 @@ export function completeMesh(made: BareMesh, metres: number, origin: readonly nu
   };
   const lines = made.lines ? place(made.lines) : new Float32Array();
   if (made.positions.length === 0 && lines.length === 0) return undefined;
-  const { indices, groups, uvs, colours, smoothing } = made;
+  const { indices, uvs, colours, smoothing } = made;
+  const groups = made.groups.filter(({ count }) => count > 0);
   const placed = {
     positions: place(made.positions),
     indices,

@@ -143,9 +143,9 @@ class ColladaDocument {
     }
     const transform = transformOf(node);
     const layer = node.attributes.layer?.split(/\s+/)[0] || null;
-    const isOne = geometries.length === 1 && inner.length + references.length === 0;
-    const only = isOne ? this.#geometryOf(geometries[0]) : undefined;
-    if (only) {
+    const found = geometries.flatMap((instance) => this.#geometryOf(instance) ?? []);
+    const [only] = found;
+    if (only && geometries.length === 1 && inner.length + references.length === 0) {
       const { geometry, bind } = only;
       const placed = this.#geometry(geometry);
       if (placed) {
@@ -169,10 +169,7 @@ class ColladaDocument {
       layer,
       more,
     });
-    for (const instance of geometries) {
-      const found = this.#geometryOf(instance);
-      if (found) this.#instance(found.geometry, id, found.bind, found.geometry.attributes.name);
-    }
+    for (const { geometry, bind } of found) this.#instance(geometry, id, bind, geometry.attributes.name);
     for (const one of inner) this.#node(one, id, depth + 1);
     for (const one of references) {
       const target = this.#refer(one.attributes.url);

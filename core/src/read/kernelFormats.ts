@@ -125,8 +125,8 @@ function reading(
         throw new PrismError('not-readable', `The kernel cannot translate ${file.name}. Ask for it as STEP.`, {
           file: file.name,
         });
-      // What the kernel gives is in metres already; the unit of the file is only told.
-      const builder = new SceneBuilder(file, sourceId, facts, 1);
+      // Of IGES the kernel makes metres; BREP comes as it stands in the file.
+      const builder = new SceneBuilder(file, sourceId, facts, call === 'ReadIgesFile' ? 1 : facts.unit?.metres);
       builder.notRead.add(note);
       const geometries = result.meshes.map((mesh) => geometryOf(mesh, builder));
       const place = (node: KernelNode, parent: number | undefined) => {

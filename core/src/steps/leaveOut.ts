@@ -11,7 +11,7 @@ export const leaveOutStep: StepKind<object> = {
   schema: object({}) as StepKind['schema'],
   defaults: {},
 
-  summary: () => '',
+  summary: () => 'not taken',
 
   apply(scene, nodes) {
     const gone = withDescendants(scene, nodes);

@@ -26,8 +26,13 @@ export function describeSelector(selector: Selector): string {
       return `${selector.min === undefined ? '' : `≥ ${formatLength(selector.min, 'mm')}`} ${selector.max === undefined ? '' : `≤ ${formatLength(selector.max, 'mm')}`}`.trim();
     case 'not':
       return `not (${selector.of.map(describeSelector).join(', ')})`;
+    case 'and': {
+      // Which source is meant is plain from the rest.
+      const rest = selector.of.filter(({ by }) => by !== 'source');
+      return (rest.length > 0 ? rest : selector.of).map(describeSelector).join(' and ');
+    }
     default:
-      return selector.of.map(describeSelector).join(selector.by === 'and' ? ' and ' : ' or ');
+      return selector.of.map(describeSelector).join(' or ');
   }
 }
 

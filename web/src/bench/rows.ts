@@ -108,15 +108,22 @@ export class LedgerTree {
     return { key, node: nodes[0], nodes, depth, expandable, expanded, gathered, triangles };
   }
 
-  /** Nodes whose name, layer or material matches, with what is above and below them. */
+  /** Nodes whose name, layer, class, material or properties match, with what is above and below them. */
   #matching(text: string): Set<number> {
     const out = new Set<number>();
     const byId = new Map(this.scene.nodes.map((node) => [node.id, node]));
     for (const node of this.scene.nodes) {
       const materials = node.materials.map((id) => this.scene.materials[id]?.name ?? '');
-      const hit = [node.name, node.layer ?? '', node.occurrence ?? '', ...materials].some((field) =>
-        field.toLowerCase().includes(text),
-      );
+      const properties = Object.entries(node.properties ?? {}).map(([name, value]) => `${name} ${value}`);
+      const fields = [
+        node.name,
+        node.layer ?? '',
+        node.class ?? '',
+        node.occurrence ?? '',
+        ...materials,
+        ...properties,
+      ];
+      const hit = fields.some((field) => field.toLowerCase().includes(text));
       if (hit || (node.parent !== null && out.has(-1 - node.parent))) {
         out.add(node.id);
         // Marked so that what is below a hit is shown with it.

@@ -60,6 +60,7 @@ class Structure {
   readonly #placements = new Map<number, Matrix>();
   readonly #sets = new Map<number, [string, string][]>();
   readonly #layers: { name: string; description?: string }[] = [];
+  readonly #damaged = new Set<number>();
   #letters = 0;
 
   constructor(readonly file: Part21) {}
@@ -90,7 +91,22 @@ class Structure {
 
   #args(id: number): Value[] {
     const index = this.file.indexOf(id);
-    return index < 0 ? [] : this.file.args(index);
+    return index < 0 ? [] : this.#argsAt(index);
+  }
+
+  /** None where an entity is damaged: it is missed, and the rest of the file goes on. */
+  #argsAt(index: number): Value[] {
+    try {
+      return this.file.args(index);
+    } catch (error) {
+      if (!this.#damaged.has(index)) {
+        this.#damaged.add(index);
+        const { warnings } = this.file;
+        if (warnings.length < 200)
+          warnings.push({ code: 'malformed', message: (error as Error).message, where: this.file.where(index) });
+      }
+      return [];
+    }
   }
 
   #type(id: number): string {
@@ -101,7 +117,7 @@ class Structure {
   #relations(): void {
     const { file } = this;
     const each = (type: string, use: (args: Value[]) => void) => {
-      for (const index of file.ofType(type)) use(file.args(index));
+      for (const index of file.ofType(type)) use(this.#argsAt(index));
     };
     const hang = (parent: Value, children: Value) => {
       if (!(parent instanceof Ref)) return;
@@ -141,7 +157,7 @@ class Structure {
       if (!type.startsWith('IFC') || NOT_BUILT.test(type) || /^IFCREL|TYPE$|STYLE$|^IFCPROP/.test(type)) continue;
       const members = file.ofType(type);
       const isProduct = members.slice(0, 20).some((index) => {
-        const args = file.args(index);
+        const args = this.#argsAt(index);
         return args.length >= 7 && typeof args[0] === 'string' && args[0].length === 22 && this.#isShape(args[6]);
       });
       if (isProduct) for (const index of members) out.push(file.ids[index]);
@@ -252,7 +268,7 @@ class Structure {
   #mapConversion(): Record<string, string> {
     const [index] = this.file.ofType('IFCMAPCONVERSION');
     if (index === undefined) return {};
-    const [, target, east, north, height] = this.file.args(index);
+    const [, target, east, north, height] = this.#argsAt(index);
     const name = target instanceof Ref ? textOf(this.#args(target.id)[0]) : '';
     return {
       'Map conversion.System': name,
@@ -298,7 +314,7 @@ class Structure {
 
   #findUnit(): IfcStructure['unit'] {
     for (const assignment of this.file.ofType('IFCUNITASSIGNMENT')) {
-      for (const id of refs(this.file.args(assignment)[0])) {
+      for (const id of refs(this.#argsAt(assignment)[0])) {
         const args = this.#args(id);
         if (!(args[1] instanceof Enumeration) || args[1].name !== 'LENGTHUNIT') continue;
         if (this.#type(id) === 'IFCSIUNIT') return siLength(args[2] instanceof Enumeration ? args[2].name : undefined);
@@ -318,7 +334,7 @@ class Structure {
   #styles(): Map<number, string> {
     const out = new Map<number, string>();
     for (const index of this.file.ofType('IFCSTYLEDITEM')) {
-      const [item, styles] = this.file.args(index);
+      const [item, styles] = this.#argsAt(index);
       if (!(item instanceof Ref)) continue;
       const name = refs(styles)
         .flatMap((id) => (this.#type(id) === 'IFCPRESENTATIONSTYLEASSIGNMENT' ? refs(this.#args(id)[0]) : [id]))

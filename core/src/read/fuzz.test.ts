@@ -1,0 +1,104 @@
+// Hostile files: for each format the open and made ones are cut at ten places and 500 times damaged at random, seeded. Nothing may come
+// out but a scene or a sentence; no crash, no hang, no memory beyond what the file could hold.
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { strToU8, zipSync } from 'fflate';
+import { describe, expect, it } from 'vitest';
+import { PrismError } from '../errors.ts';
+import { bytesOf, models } from '../testing/reading.ts';
+import { Companions } from './companions.ts';
+import { readSource } from './reader.ts';
+
+const open = (path: string) => new Uint8Array(readFileSync(join(models, path)));
+
+const SEEDS: Record<string, { name: string; bytes: Uint8Array; build?: boolean }> = {
+  STEP: { name: 'a.stp', bytes: open('step_boundary_colors.stp').subarray(0, 60_000) },
+  'STL, binary': { name: 'a.stl', bytes: open('STL/Wuson.stl').subarray(0, 20_000), build: true },
+  'STL, text': { name: 'a.stl', bytes: open('STL/triangle_with_two_solids.stl'), build: true },
+  'PLY, text': { name: 'a.ply', bytes: open('PLY/cube_uv.ply'), build: true },
+  'PLY, binary': { name: 'a.ply', bytes: open('PLY/cube_binary.ply'), build: true },
+  OBJ: { name: 'a.obj', bytes: open('OBJ/testmixed.obj'), build: true },
+  'glTF, text': { name: 'a.gltf', bytes: open('glTF2/BoxTextured-glTF-Embedded/BoxTextured.gltf'), build: true },
+  'glTF, binary': { name: 'a.glb', bytes: open('glTF2/BoxTextured-glTF-Binary/BoxTextured.glb'), build: true },
+  '3MF': { name: 'a.3mf', bytes: open('3MF/box.3mf'), build: true },
+  COLLADA: { name: 'a.dae', bytes: open('Collada/cube_tristrips.dae'), build: true },
+  X3D: { name: 'a.x3d', bytes: open('X3D/HelloX3dTrademark.x3d'), build: true },
+  IFC: { name: 'a.ifc', bytes: open('house.ifc').subarray(0, 40_000) },
+  IGES: { name: 'a.igs', bytes: open('hammer.iges').subarray(0, 8_000) },
+  BREP: { name: 'a.brep', bytes: open('bottle.brep').subarray(0, 8_000) },
+  zip: {
+    name: 'a.zip',
+    bytes: zipSync({ 'a.obj': strToU8('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'), 'a.png': bytesOf('x') }),
+    build: true,
+  },
+};
+
+const ROUNDS = 500;
+/** Bytes of blobs that a damaged file of some kilobytes may make. */
+const MOST_BYTES = 50_000_000;
+
+class CountingBlobs {
+  bytes = 0;
+  async put(bytes: Uint8Array): Promise<string> {
+    this.bytes += bytes.length;
+    return String(this.bytes);
+  }
+  async get(): Promise<Uint8Array> {
+    return new Uint8Array();
+  }
+  async has(): Promise<boolean> {
+    return false;
+  }
+}
+
+/** Reads; true where something came of it. Anything but a sentence for people is an error of ours. */
+async function survives(name: string, bytes: Uint8Array, build: boolean): Promise<boolean> {
+  const blobs = new CountingBlobs();
+  try {
+    const reading = await readSource({ name, bytes, beside: new Companions(new Map()) }, 's');
+    if (build) {
+      const scene = await reading.build(blobs);
+      for (const { bounds } of Object.values(scene.meshes))
+        expect([...bounds.min, ...bounds.max].some(Number.isNaN)).toBe(false);
+    }
+    expect(blobs.bytes).toBeLessThan(MOST_BYTES);
+    return true;
+  } catch (error) {
+    if (!(error instanceof PrismError)) throw error;
+    expect(error.code).not.toBe('internal');
+    expect(`${error.message} ${error.file}`).toContain(name);
+    return false;
+  }
+}
+
+describe.each(Object.entries(SEEDS))('%s', (_, { name, bytes, build = false }) => {
+  it('is read whole', async () => {
+    expect(await survives(name, bytes, build)).toBe(true);
+  });
+
+  it('is refused in words when it is empty', async () => {
+    await expect(survives(name, new Uint8Array(), build)).resolves.toBe(false);
+  });
+
+  it('survives a cut at ten places', async () => {
+    for (let i = 1; i <= 10; i++) await survives(name, bytes.slice(0, Math.floor((bytes.length * i) / 11)), build);
+  });
+
+  it(`survives ${ROUNDS} random damages`, { timeout: 120_000 }, async () => {
+    let seed = 20261125;
+    const random = (below: number) => (seed = (seed * 48271) % 2147483647) % below;
+    for (let round = 0; round < ROUNDS; round++) {
+      const damaged = bytes.slice();
+      const hits = 1 + random(8);
+      for (let i = 0; i < hits; i++) {
+        const at = random(damaged.length);
+        const way = random(3);
+        // Single bits, any byte, or digits: the last keep a text readable and its numbers wrong.
+        if (way === 0) damaged[at] ^= 1 << random(8);
+        else if (way === 1) damaged[at] = random(256);
+        else damaged[at] = 48 + random(10);
+      }
+      await survives(name, damaged, build);
+    }
+  });
+});

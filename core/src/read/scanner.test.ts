@@ -1,0 +1,77 @@
+// Numbers against the language's own parser; encodings by the Unicode standard's byte order marks.
+import { describe, expect, it } from 'vitest';
+import { bytesOf } from '../testing/reading.ts';
+import { asUtf8, headOf, Scanner } from './scanner.ts';
+
+const numberIn = (text: string) => new Scanner(bytesOf(text)).number();
+
+describe('numbers in a text', () => {
+  it.each([
+    '0', '-0', '1', '-1.5', '+2.25', '.5', '-.5', '5.', '1e3', '1E-3', '-2.5e+2', '0.1', '123456.789', '9007199254740993',
+    '1.7976931348623157e308', '5e-324', '0.000000000000000000000001', '3.141592653589793238', '1e22', '1e23', '000123.4500',
+  ])('reads %s as the language does', (text) => {
+    expect(numberIn(text)).toBe(Number(text));
+  }); // prettier-ignore
+
+  it('reads ten thousand numbers of any length to the bit', () => {
+    let seed = 7;
+    const random = () => (seed = (seed * 16807) % 2147483647) / 2147483647;
+    for (let i = 0; i < 10_000; i++) {
+      const value = (random() - 0.5) * 10 ** Math.floor(random() * 30 - 15);
+      const text = i % 3 ? String(value) : value.toFixed(Math.floor(random() * 18));
+      expect(numberIn(text)).toBe(Number(text));
+    }
+  });
+
+  it.each(['', 'abc', '-', '.', '1.2.3', '1e', '3.1+e2', 'nan', 'inf'])('does not make a number of “%s”', (text) => {
+    expect(numberIn(text)).toBeNaN();
+  });
+
+  it('stops a whole number where it ends', () => {
+    const scanner = new Scanner(bytesOf('-12/7'));
+    expect(scanner.integer()).toBe(-12);
+    expect(scanner.skip(47)).toBe(true);
+    expect(scanner.integer()).toBe(7);
+    expect(scanner.integer()).toBeNaN();
+  });
+});
+
+describe('lines and words', () => {
+  it('goes on over a line that a backslash continues, and counts both', () => {
+    const scanner = new Scanner(bytesOf('f 1 \\\n 2\nend'));
+    const words: string[] = [];
+    while (scanner.more()) words.push(scanner.word());
+    expect(words).toEqual(['f', '1', '2']);
+    expect(scanner.line).toBe(2);
+    scanner.nextLine();
+    expect(scanner.rest()).toBe('end');
+    expect(scanner.more()).toBe(false);
+  });
+
+  it('takes every kind of line end', () => {
+    for (const end of ['\n', '\r\n']) {
+      const scanner = new Scanner(bytesOf(`a${end}${end}b${end}`));
+      const words: string[] = [];
+      while (scanner.anywhere()) words.push(scanner.word());
+      expect(words).toEqual(['a', 'b']);
+    }
+  });
+
+  it('reads UTF-16 of both orders and UTF-8 with a mark as the same text', () => {
+    const text = 'v 1 2 ä';
+    const little = new Uint8Array([
+      0xff,
+      0xfe,
+      ...[...text].flatMap((c) => [c.charCodeAt(0) & 255, c.charCodeAt(0) >> 8]),
+    ]);
+    const big = new Uint8Array([
+      0xfe,
+      0xff,
+      ...[...text].flatMap((c) => [c.charCodeAt(0) >> 8, c.charCodeAt(0) & 255]),
+    ]);
+    const marked = new Uint8Array([0xef, 0xbb, 0xbf, ...bytesOf(text)]);
+    for (const bytes of [little, big, marked, bytesOf(text)])
+      expect(new TextDecoder().decode(asUtf8(bytes))).toBe(text);
+    expect(headOf(little)).toBe(text);
+  });
+});

@@ -1,0 +1,163 @@
+// Steps that decide what is taken of a source and how large it is: leave out, unit, turn of what stands upright already.
+import { describe, expect, it } from 'vitest';
+import { loadKernel } from '@noble-prism/node/loadKernel';
+import { MemoryBlobs, memorySurroundings } from '../memoryStores.ts';
+import { evaluate } from '../preparation/evaluate.ts';
+import { select } from '../preparation/selector.ts';
+import type { Selector } from '../preparation/selector.ts';
+import { readSource } from '../read/reader.ts';
+import { mergeScenes } from '../scene/merge.ts';
+import { hashData } from '../scene/hash.ts';
+import type { Scene } from '../scene/types.ts';
+import { fileOf, modelOf, readAll } from '../testing/reading.ts';
+import { startKernel } from '../testing/solids.ts';
+import { exactBounds } from '../transmit/transmit.ts';
+import type { Step } from './kinds.ts';
+import { leaveOutStep } from './leaveOut.ts';
+
+const step = (kind: string, parameters: object, selector: Selector = { by: 'all' }): Step => ({
+  id: kind,
+  kind,
+  on: true,
+  selector,
+  parameters,
+});
+
+const SHELF = `v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\no Shelf\ng boards\nf 1 2 3 4\ng pins\nf 1 2 3\no Box\nf 2 3 4\n`;
+
+async function evaluated(scene: Scene, blobs: MemoryBlobs, steps: Step[]) {
+  return evaluate(scene, hashData(scene), steps, memorySurroundings({ blobs }));
+}
+
+const size = async (scene: Scene, blobs: MemoryBlobs) => {
+  const box = await exactBounds(scene, blobs);
+  return box?.max.map((high, axis) => high - box.min[axis]);
+};
+
+describe('leaving out', () => {
+  it('takes away what the rule names, with all below, and assemblies that held nothing else', async () => {
+    const { scene } = await readAll(fileOf('shelf.obj', SHELF));
+    const names = (selector: Selector) =>
+      leaveOutStep.apply(scene, select(scene, selector), {}, () => undefined).scene.nodes.map(({ name }) => name);
+    expect(names({ by: 'name', pattern: 'Shelf' })).toEqual(['Box']);
+    expect(names({ by: 'name', pattern: 'pins' })).toEqual(['Shelf', 'boards', 'Box']);
+    expect(
+      names({
+        by: 'or',
+        of: [
+          { by: 'name', pattern: 'pins' },
+          { by: 'name', pattern: 'boards' },
+        ],
+      }),
+    ).toEqual(['Box']);
+    expect(names({ by: 'name', pattern: 'nothing' })).toHaveLength(4);
+  });
+
+  it('takes one storey of a building, by class and by key', async () => {
+    const { scene, blobs } = await readAll(modelOf('house.ifc'));
+    const upper = scene.nodes.filter((node) => node.class === 'IfcBuildingStorey')[1];
+    const { scene: ground } = await evaluated(scene, blobs, [
+      step(
+        'leave-out',
+        {},
+        {
+          by: 'and',
+          of: [
+            { by: 'source', sources: ['s'] },
+            {
+              by: 'or',
+              of: [
+                { by: 'picked', keys: [upper.key] },
+                { by: 'class', classes: ['IfcFurnishingElement'] },
+              ],
+            },
+          ],
+        },
+      ),
+    ]);
+    expect(
+      ground.nodes.some((node) => node.class === 'IfcFurnishingElement' || node.key.startsWith(`${upper.key}/`)),
+    ).toBe(false);
+    expect(ground.nodes.filter((node) => node.class === 'IfcDoor')).toHaveLength(5);
+    expect(ground.nodes.length).toBeLessThan(scene.nodes.length);
+  });
+
+  it('finds elements by what their properties say', async () => {
+    const { scene } = await readAll(modelOf('house.ifc'));
+    const light = select(scene, { by: 'property', name: 'Material', value: 'Leichtbeton*' });
+    expect(light.size).toBeGreaterThan(3);
+    for (const id of light)
+      expect(scene.nodes.find((node) => node.id === id)?.properties?.Material).toMatch(/^Leichtbeton/);
+  });
+});
+
+describe('the unit of a source', () => {
+  it('makes a mesh read in metres 25.4 thousandths as large when it was inches', async () => {
+    const { scene, blobs } = await readAll(fileOf('shelf.obj', SHELF));
+    const { scene: next, reports } = await evaluated(scene, blobs, [
+      step('unit', { factor: 0.0254, reason: 'read in inch' }),
+    ]);
+    expect(await size(next, blobs)).toEqual([0.0254, 0.0254, 0].map((side) => expect.closeTo(side, 7) as number));
+    expect(reports[0].pending).toBe(0);
+    const figures = Object.values(next.meshes).find(({ area }) => Math.abs(area - 0.0254 ** 2) < 1e-9);
+    expect(figures).toBeDefined();
+  });
+
+  it('waits in the browser for what only the server can scale', async () => {
+    const { scene } = await readAll(fileOf('shelf.obj', SHELF));
+    const { unitStep } = await import('./unit.ts');
+    const all = select(scene, { by: 'all' });
+    const outcome = unitStep.apply(scene, all, { factor: 2, reason: '' }, () => undefined);
+    expect(outcome.pending).toBe(3);
+    expect(outcome.scene.nodes.every((node) => !node.mesh)).toBe(true);
+    expect(unitStep.work?.(scene, all, { factor: 2, reason: '' })).toHaveLength(3);
+    expect(unitStep.apply(scene, all, { factor: 1, reason: '' }, () => undefined).scene).toBe(scene);
+  });
+
+  it('scales solids before they are tessellated, so that the chord deviation is meant for the true size', async () => {
+    await startKernel(loadKernel);
+    const { bytes } = modelOf('screw.step');
+    const blobs = new MemoryBlobs();
+    const scene = await (await readSource({ name: 'screw.step', bytes }, 's')).build(blobs);
+    const limits = { chord: 0.0001, angle: 0.5, preset: 'own' };
+    const plain = await evaluated(scene, blobs, [step('tessellate', limits)]);
+    const large = await evaluated(scene, blobs, [
+      step('unit', { factor: 25.4, reason: '' }),
+      step('tessellate', limits),
+    ]);
+    const [a, b] = [await size(plain.scene, blobs), await size(large.scene, blobs)];
+    // Round outlines fall short by up to the chord deviation.
+    a?.forEach((side, axis) => expect(Math.abs((b?.[axis] ?? 0) / side / 25.4 - 1)).toBeLessThan(0.01));
+    const triangles = (of: Scene) => Object.values(of.meshes).reduce((sum, figures) => sum + figures.triangles, 0);
+    // The same limit on a part 25 times as large needs more triangles.
+    expect(triangles(large.scene)).toBeGreaterThan(triangles(plain.scene));
+  });
+});
+
+describe('turning', () => {
+  it('turns what lies and leaves alone what stands', async () => {
+    const lying = (
+      await readAll(
+        fileOf(
+          'a.stl',
+          'solid a\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 0 2\nendloop\nendfacet\nendsolid a\n',
+        ),
+      )
+    ).scene;
+    const standing = (await readAll(fileOf('b.obj', SHELF))).scene;
+    const both = mergeScenes([
+      {
+        ...lying,
+        sources: [{ ...lying.sources[0], id: 'l' }],
+        nodes: lying.nodes.map((node) => ({ ...node, source: 'l' })),
+      },
+      standing,
+    ]);
+    const { scene } = await evaluated(both, new MemoryBlobs(), [step('turn', { direction: 'z-to-y' })]);
+    expect(scene.nodes[0].transform).not.toEqual(both.nodes[0].transform);
+    expect(scene.nodes.slice(1).map(({ transform }) => transform)).toEqual(
+      both.nodes.slice(1).map(({ transform }) => transform),
+    );
+    expect(scene.sources.map(({ up }) => up)).toEqual(['y', 'y']);
+  });
+});

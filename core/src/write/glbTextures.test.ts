@@ -1,0 +1,81 @@
+// What other formats bring along goes out as glTF again: pictures, texture coordinates, colours, points, cameras, lights.
+// Second reader: the Khronos validator, and our own reader on the bytes alone.
+import { validateBytes } from 'gltf-validator';
+import { describe, expect, it } from 'vitest';
+import { unpackMesh } from '../mesh/mesh.ts';
+import { fileOf, modelOf, readAll } from '../testing/reading.ts';
+import type { ReadFile } from '../testing/reading.ts';
+import { readBackGlb } from '../transmit/readback.ts';
+import { writeGlb } from './glb.ts';
+
+const PNG = Uint8Array.from(
+  atob('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=='),
+  (c) => c.charCodeAt(0),
+);
+const LAMP =
+  'mtllib lamp.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\no Lamp\nusemtl shade\nf 1/1 2/2 3/3\nusemtl glass\nf 3/3 2/2 1/1\n';
+const MTL = 'newmtl shade\nmap_Kd -s 2 3 1 shade.png\nKe 2 2 1\nnewmtl glass\nd 0.3\nmap_Kd missing.png\n';
+
+async function through(read: ReadFile) {
+  const bytes = await writeGlb(read.scene, read.blobs, 'x');
+  const { issues } = await validateBytes(bytes);
+  expect(issues).toMatchObject({ numErrors: 0, numWarnings: 0 });
+  const readBack = await readBackGlb(bytes, read.scene, read.blobs);
+  return { again: await readAll(fileOf('x.glb', bytes)), readBack };
+}
+
+describe('glTF of what other formats bring', () => {
+  it('keeps pictures as received, how they are laid, glow and glass', async () => {
+    const read = await readAll(fileOf('lamp.obj', LAMP, { 'lamp.mtl': MTL, 'shade.png': PNG }));
+    const { again, readBack } = await through(read);
+    expect(readBack).toMatchObject({ holds: true, differences: [] });
+    const [shade, glass] = again.node('Lamp').materials.map((id) => again.scene.materials[id]);
+    expect(shade.textures?.baseColor).toMatchObject({ scale: [2, 3] });
+    expect(shade.emissive).toEqual([1, 1, 1].map(() => expect.any(Number) as number));
+    expect(glass.opacity).toBeCloseTo(0.3, 6);
+    const [texture] = Object.values(again.scene.textures);
+    expect(await again.blobs.get(texture.blob ?? '')).toEqual(PNG);
+    const uvs = async ({ blobs, node }: ReadFile) => [
+      ...(unpackMesh(await blobs.get(node('Lamp').mesh ?? '')).uvs?.[0] ?? []),
+    ];
+    expect(await uvs(again)).toEqual(await uvs(read));
+  });
+
+  it('says which picture did not go in', async () => {
+    const { readBack } = await through(
+      await readAll(fileOf('lamp.obj', LAMP, { 'lamp.mtl': MTL.replace('shade.png', 'shade.tga'), 'shade.tga': PNG })),
+    );
+    expect(readBack.holds).toBe(false);
+    expect(readBack.checks.find(({ what }) => what === 'Pictures')).toMatchObject({ sent: '1', found: '0' });
+    expect(readBack.differences.join()).toContain('shade.tga');
+  });
+
+  it('keeps colours of vertices, and clouds as points', async () => {
+    const cloud =
+      'ply\nformat ascii 1.0\nelement vertex 2\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nend_header\n0 0 0 255 0 0\n1 2 3 0 0 255\n';
+    const { again, readBack } = await through(await readAll(fileOf('scan.ply', cloud)));
+    expect(readBack).toMatchObject({ holds: true, differences: [] });
+    const [figures] = Object.values(again.scene.meshes);
+    expect(figures).toMatchObject({ points: 2, triangles: 0, colours: true });
+    expect(figures.bounds.max).toEqual([1, 2, 3]);
+  });
+
+  it('keeps cameras and lights', async () => {
+    const nodes =
+      '<Viewpoint description="Door" fieldOfView="0.9" position="1 2 3"/><SpotLight DEF="Lamp" cutOffAngle="0.5" beamWidth="0.4"/><Shape DEF="s"><Box/></Shape>';
+    const { again, readBack } = await through(await readAll(fileOf('a.x3d', `<X3D><Scene>${nodes}</Scene></X3D>`)));
+    expect(readBack.holds).toBe(true);
+    expect(again.node('Door')).toMatchObject({ kind: 'camera', camera: { fov: expect.closeTo(0.9, 6) as number } });
+    expect(again.node('Lamp')).toMatchObject({
+      kind: 'light',
+      light: { type: 'spot', outer: expect.closeTo(0.5, 6) as number },
+    });
+  });
+
+  it('brings an open building through with classes and properties', async () => {
+    const read = await readAll(modelOf('house.ifc'));
+    const { again, readBack } = await through(read);
+    expect(readBack).toMatchObject({ holds: true, differences: [] });
+    expect(again.scene.nodes).toHaveLength(read.scene.nodes.length);
+  });
+});

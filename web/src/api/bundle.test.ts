@@ -1,0 +1,71 @@
+// What is dropped together and belongs together goes out as one package.
+import { unzipSync } from 'fflate';
+import { describe, expect, it } from 'vitest';
+import { bundled, grouped } from './bundle.ts';
+import type { Dropped } from './bundle.ts';
+
+const file = (path: string, content = ''): Dropped => ({
+  path,
+  file: new File([content], path.split('/').at(-1) ?? path),
+});
+const names = async (...files: Dropped[]) =>
+  (await grouped(files)).map((group) => group.map(({ path }) => path).sort()).sort();
+
+describe('what was dropped together', () => {
+  it('keeps models that do not name each other apart', async () => {
+    expect(await names(file('a.stp', 'PRODUCT(x)'), file('b.stp', 'PRODUCT(y)'), file('c.ifc'))).toEqual([
+      ['a.stp'],
+      ['b.stp'],
+      ['c.ifc'],
+    ]);
+  });
+
+  it('joins a mesh, its material file and its pictures through their names', async () => {
+    expect(
+      await names(
+        file('bench.obj', 'mtllib Bench.MTL'),
+        file('bench.mtl', 'map_Kd oak%20light.png'),
+        file('oak light.png'),
+        file('lamp.stl'),
+      ),
+    ).toEqual([['bench.mtl', 'bench.obj', 'oak light.png'], ['lamp.stl']]);
+  });
+
+  it('joins an assembly and the parts that it names', async () => {
+    expect(await names(file('main.stp', "DOCUMENT_FILE('wheel.stp')"), file('wheel.stp'), file('other.stp'))).toEqual([
+      ['main.stp', 'wheel.stp'],
+      ['other.stp'],
+    ]);
+  });
+
+  it('gives loose pictures to the only model there is, and leaves them together where there are several', async () => {
+    expect(await names(file('a.glb'), file('x.png'), file('y.jpg'))).toEqual([['a.glb', 'x.png', 'y.jpg']]);
+    expect(await names(file('a.glb'), file('b.glb'), file('x.png'), file('y.jpg'))).toEqual([
+      ['a.glb'],
+      ['b.glb'],
+      ['x.png', 'y.jpg'],
+    ]);
+  });
+
+  it('takes a folder as one delivery', async () => {
+    expect(await names(file('set/a.stp'), file('set/sub/b.stp'), file('c.stp'))).toEqual([
+      ['c.stp'],
+      ['set/a.stp', 'set/sub/b.stp'],
+    ]);
+  });
+
+  it('sends a single model as it is, and a group as a zip with its folders', async () => {
+    const [single] = await bundled([file('a.stp', 'x')]);
+    expect([single.name, single.size]).toEqual(['a.stp', 1]);
+    const [zip] = await bundled([file('set/a.obj', 'mtllib a.mtl'), file('set/tex/a.mtl', 'newmtl m')]);
+    expect(zip.name).toBe('set.zip');
+    const entries = unzipSync(new Uint8Array(await zip.arrayBuffer()));
+    expect(Object.keys(entries).sort()).toEqual(['set/a.obj', 'set/tex/a.mtl']);
+    expect(new TextDecoder().decode(entries['set/a.obj'])).toBe('mtllib a.mtl');
+  });
+
+  it('packs a picture that came alone', async () => {
+    const [sent] = await bundled([file('brick.png', 'x')]);
+    expect(sent.name).toBe('brick.zip');
+  });
+});

@@ -1,0 +1,52 @@
+// Rows of the ledger: equal siblings gathered, filtered with what is above, sorted.
+import { describe, expect, it } from 'vitest';
+import { fileOf, modelOf, readAll } from '@noble-prism/core/testing/reading';
+import { LedgerTree } from './rows.ts';
+import type { RowOptions } from './rows.ts';
+
+const OPTIONS: RowOptions = { expanded: new Set(), filter: '', sort: 'tree', descending: false };
+
+async function treeOf(...rows: string[]) {
+  const points = 'v 0 0 0\nv 1 0 0\nv 0 1 0\nv 1 1 0\n';
+  const { scene } = await readAll(fileOf('a.obj', points + rows.map((row) => `${row}\n`).join('')));
+  return new LedgerTree(scene);
+}
+const shown = (tree: LedgerTree, options: Partial<RowOptions> = {}) =>
+  tree
+    .rows({ ...OPTIONS, ...options })
+    .map(({ node, depth, nodes }) => `${' '.repeat(depth)}${node.name}${nodes.length > 1 ? ` ×${nodes.length}` : ''}`);
+
+describe('the ledger', () => {
+  it('opens only what is opened, and adds up what is below', async () => {
+    const tree = await treeOf('o Rack', 'g left', 'f 1 2 3', 'g right', 'f 2 3 4', 'f 1 2 4', 'o Lid', 'f 1 2 3');
+    expect(shown(tree)).toEqual(['Rack', 'Lid']);
+    expect(shown(tree, { expanded: new Set(['/Rack']) })).toEqual(['Rack', ' left', ' right', 'Lid']);
+    expect(tree.rows(OPTIONS)[0].triangles).toBe(3);
+  });
+
+  it('gathers equal siblings into one row', async () => {
+    const { scene } = await readAll(modelOf('glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb'));
+    const tree = new LedgerTree(scene);
+    const open = new Set(scene.nodes.map(({ key }) => key));
+    const gathered = tree.rows({ ...OPTIONS, expanded: open }).filter((row) => row.gathered);
+    expect(gathered.length).toBeGreaterThan(0);
+    for (const { nodes } of gathered) expect(new Set(nodes.map(({ mesh }) => mesh)).size).toBe(1);
+  });
+
+  it('finds by name, class or property, and shows what is above', async () => {
+    const { scene } = await readAll(modelOf('house.ifc'));
+    const tree = new LedgerTree(scene);
+    const hits = (filter: string) =>
+      tree.rows({ ...OPTIONS, filter, expanded: new Set(scene.nodes.map(({ key }) => key)) });
+    expect(hits('ifcdoor').filter(({ node }) => node.class === 'IfcDoor')).toHaveLength(5);
+    expect(hits('ifcdoor')[0].node.class).toBe('IfcProject');
+    expect(hits('leichtbeton').some(({ node }) => node.class === 'IfcWallStandardCase')).toBe(true);
+    expect(hits('no such thing')).toEqual([]);
+  });
+
+  it('sorts by name and by triangles, both ways', async () => {
+    const tree = await treeOf('o b', 'f 1 2 3', 'o a', 'f 1 2 3', 'f 2 3 4', 'o c', 'f 1 2 3', 'f 2 3 4', 'f 1 3 4');
+    expect(shown(tree, { sort: 'name' })).toEqual(['a', 'b', 'c']);
+    expect(shown(tree, { sort: 'triangles', descending: true })).toEqual(['c', 'a', 'b']);
+  });
+});

@@ -1,0 +1,56 @@
+// What is chosen for a source is kept as rules, and read back from them.
+import { describe, expect, it } from 'vitest';
+import type { Step } from '@noble-prism/core/steps/kinds';
+import { checkSteps } from '@noble-prism/core/steps/kinds';
+import { describeSelector, describeSize } from './describe.ts';
+import { leftOut, unitStepOf } from './sourceChoices.ts';
+
+const rule = (source: string, ...of: object[]): Step => ({
+  id: source,
+  kind: 'leave-out',
+  on: true,
+  selector: {
+    by: 'and',
+    of: [
+      { by: 'source', sources: [source] },
+      { by: 'or', of: of as never },
+    ],
+  },
+  parameters: {},
+});
+
+describe('choices for a source', () => {
+  it('are found in the steps of that source only', () => {
+    const steps = [
+      rule('a', { by: 'layer', layers: ['HIDDEN'] }, { by: 'class', classes: ['IfcSpace'] }),
+      rule('b', { by: 'picked', keys: ['b:/x'] }),
+    ];
+    expect(leftOut(steps, 'a').left).toEqual({ layers: ['HIDDEN'], classes: ['IfcSpace'], keys: [] });
+    expect(leftOut(steps, 'b').left.keys).toEqual(['b:/x']);
+    expect(leftOut(steps, 'c')).toEqual({ left: { layers: [], classes: [], keys: [] } });
+    expect(checkSteps(steps)).toHaveLength(2);
+  });
+
+  it('leave alone steps with other rules', () => {
+    const other: Step = { ...rule('a'), selector: { by: 'name', pattern: '*' } };
+    expect(leftOut([other], 'a').step).toBeUndefined();
+    const unit: Step = {
+      id: 'u',
+      kind: 'unit',
+      on: true,
+      selector: { by: 'source', sources: ['a'] },
+      parameters: { factor: 2, reason: '' },
+    };
+    expect(unitStepOf([other, unit], 'a')).toBe(unit);
+    expect(unitStepOf([other, unit], 'b')).toBeUndefined();
+  });
+
+  it('are said in a few words', () => {
+    expect(
+      describeSelector(rule('a', { by: 'class', classes: ['IfcDoor'] }, { by: 'layer', layers: ['X', 'Y'] }).selector),
+    ).toBe('class IfcDoor or layer X, Y');
+    expect(describeSelector({ by: 'and', of: [{ by: 'source', sources: ['a'] }] })).toBe('source a');
+    expect(describeSelector({ by: 'property', name: 'Pset*.FireRating', value: 'R90' })).toBe('Pset*.FireRating = R90');
+    expect(describeSize([1.05, 0.684, 0.7], 'mm')).toBe('1\u2009050 × 684 × 700\u00a0mm');
+  });
+});
