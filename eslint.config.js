@@ -27,7 +27,7 @@ export default tseslint.config(
   {
     // The core knows no interface, no server, no database and no file system.
     files: ['core/src/**/*.ts'],
-    ignores: ['**/*.test.ts'],
+    ignores: ['**/*.test.ts', 'core/src/testing/**'],
     rules: {
       'no-restricted-imports': [
         'error',

@@ -8,6 +8,7 @@ import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
 import { describeSelector } from './describe.ts';
+import LengthField from './LengthField.vue';
 
 const props = defineProps<{ id: string; modelValue: Selector; assemblies?: boolean }>();
 const emit = defineEmits<{ 'update:modelValue': [Selector] }>();
@@ -15,6 +16,7 @@ const store = useJob();
 const selection = useSelection();
 
 const layers = computed(() => [...new Set(store.scene.nodes.flatMap((node) => node.layer ?? []))].sort());
+const classes = computed(() => [...new Set(store.scene.nodes.flatMap((node) => node.class ?? []))].sort());
 const options = computed(() => [
   { value: 'all', label: 'everything' },
   {
@@ -26,16 +28,16 @@ const options = computed(() => [
     disabled: props.modelValue.by !== 'picked' && selection.nodes.length === 0,
   },
   ...layers.value.map((layer) => ({ value: `layer ${layer}`, label: `layer ${layer}` })),
+  ...classes.value.map((name) => ({ value: `class ${name}`, label: `class ${name}` })),
   { value: 'name', label: 'by name pattern' },
-  ...(['all', 'picked', 'layer', 'name'].includes(props.modelValue.by) &&
-  !(props.modelValue.by === 'layer' && props.modelValue.layers.length > 1)
-    ? []
-    : [{ value: 'other', label: describeSelector(props.modelValue) }]),
+  { value: 'size', label: 'by size' },
+  ...(value.value !== 'other' ? [] : [{ value: 'other', label: describeSelector(props.modelValue) }]),
 ]);
 const value = computed(() => {
   const { modelValue } = props;
   if (modelValue.by === 'layer' && modelValue.layers.length === 1) return `layer ${modelValue.layers[0]}`;
-  return ['all', 'picked', 'name'].includes(modelValue.by) ? modelValue.by : 'other';
+  if (modelValue.by === 'class' && modelValue.classes.length === 1) return `class ${modelValue.classes[0]}`;
+  return ['all', 'picked', 'name', 'size'].includes(modelValue.by) ? modelValue.by : 'other';
 });
 const count = computed(() => {
   const ids = select(store.scene, props.modelValue);
@@ -48,6 +50,8 @@ function choose(next: string): void {
   if (next === 'all') emit('update:modelValue', { by: 'all' });
   else if (next === 'picked') emit('update:modelValue', { by: 'picked', keys: [...selection.keys] });
   else if (next === 'name') emit('update:modelValue', { by: 'name', pattern: '*' });
+  else if (next === 'size') emit('update:modelValue', { by: 'size', min: 0, max: 0.1 });
+  else if (next.startsWith('class ')) emit('update:modelValue', { by: 'class', classes: [next.slice(6)] });
   else if (next.startsWith('layer ')) emit('update:modelValue', { by: 'layer', layers: [next.slice(6)] });
 }
 </script>
@@ -73,6 +77,18 @@ function choose(next: string): void {
         @change="emit('update:modelValue', { by: 'name', pattern: ($event.target as HTMLInputElement).value || '*' })"
       />
     </span>
+    <div v-if="modelValue.by === 'size'" class="sizes">
+      <template v-for="end in ['min', 'max'] as const" :key="end">
+        <label :for="`${id}-${end}`">{{ end === 'min' ? 'from' : 'to' }}</label>
+        <LengthField
+          :id="`${id}-${end}`"
+          unit="mm"
+          :min="0"
+          :model-value="modelValue[end] ?? (end === 'min' ? 0 : 1000)"
+          @update:model-value="emit('update:modelValue', { ...modelValue, [end]: $event })"
+        />
+      </template>
+    </div>
     <button
       v-if="
         selection.nodes.length > 0 &&
@@ -92,6 +108,13 @@ function choose(next: string): void {
 </template>
 
 <style scoped>
+.sizes {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 2px 8px;
+  align-items: baseline;
+  padding-top: 4px;
+}
 small {
   display: block;
   padding: 2px 2px 0;

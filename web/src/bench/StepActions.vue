@@ -11,6 +11,8 @@ defineProps<{
   error: string;
   add?: string;
   closable?: boolean;
+  /** Words for beginning another step of the kind. */
+  another?: string;
 }>();
 const emit = defineEmits<{ save: []; close: [] }>();
 </script>
@@ -20,7 +22,9 @@ const emit = defineEmits<{ save: []; close: [] }>();
     <button class="act first" :disabled="editing && !changed" @click="emit('save')">
       {{ editing ? 'Apply change' : (add ?? 'Add step') }}
     </button>
-    <button v-if="editing && closable !== false" class="act" @click="emit('close')">New step instead</button>
+    <button v-if="editing && closable !== false" class="act" @click="emit('close')">
+      {{ another ?? 'New step instead' }}
+    </button>
   </div>
   <p v-if="error" class="bad" role="alert">{{ error }}</p>
   <template v-if="editing && report">

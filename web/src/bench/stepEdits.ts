@@ -8,14 +8,21 @@ import { useJob } from '../stores/job.ts';
 /** The step that is open in its station, by id. */
 export const openStep = ref<string>();
 
+/** A rule about tessellation that came after a reduction would undo it. */
+const TOGETHER = new Set(['tessellate']);
+
 const title = (kind: string) => stepKind(kind).title;
 
 export const changeSteps = {
-  /** Adds a step at the end, or before all others. Returns its id. */
+  /** Adds a step: before all others, behind the last of those that have to stay together, or at the end. Returns its id. */
   add(kind: string, selector: Selector, parameters: object, first = false): string {
     const id = crypto.randomUUID().slice(0, 12);
     const step: Step = { id, kind, on: true, selector, parameters };
-    useJob().change(`${title(kind)} added`, (steps) => (first ? [step, ...steps] : [...steps, step]));
+    useJob().change(`${title(kind)} added`, (steps) => {
+      if (first) return [step, ...steps];
+      const last = TOGETHER.has(kind) ? steps.findLastIndex((other) => other.kind === kind) : -1;
+      return last < 0 ? [...steps, step] : [...steps.slice(0, last + 1), step, ...steps.slice(last + 1)];
+    });
     return id;
   },
 

@@ -24,10 +24,12 @@ export function useStepForm<P extends object>(
   const selector = ref<Selector>({ by: 'all' });
   const chosen = ref(false);
   const error = ref('');
+  /** A further step is being gathered although there is one of the kind. */
+  const adding = ref(false);
 
   const editing = computed(() => {
     const steps = store.steps.filter((step) => step.kind === kind);
-    return steps.find((step) => step.id === openStep.value) ?? (single ? steps[0] : undefined);
+    return steps.find((step) => step.id === openStep.value) ?? (single && !adding.value ? steps[0] : undefined);
   });
   const report = computed(() => store.evaluation?.reports.find((entry) => entry.id === editing.value?.id));
   const changed = computed(
@@ -45,6 +47,7 @@ export function useStepForm<P extends object>(
       selector.value = step ? step.selector : followSelection ? selection.selector : { by: 'all' };
       chosen.value = false;
       error.value = '';
+      if (step) adding.value = false;
     },
     { immediate: true },
   );
@@ -71,7 +74,12 @@ export function useStepForm<P extends object>(
     error.value = '';
     const copy = JSON.parse(JSON.stringify(parameters)) as object;
     if (editing.value) changeSteps.edit(editing.value.id, { parameters: copy, selector: selector.value });
-    else changeSteps.add(kind, selector.value, copy);
+    else {
+      const id = changeSteps.add(kind, selector.value, copy);
+      // Where one step is always open, that is now the new one.
+      if (single) openStep.value = id;
+    }
+    adding.value = false;
     chosen.value = false;
   }
 
@@ -84,6 +92,10 @@ export function useStepForm<P extends object>(
     error,
     choose,
     save,
-    close: () => (openStep.value = undefined),
+    close: () => {
+      openStep.value = undefined;
+      adding.value = single;
+    },
+    adding,
   };
 }

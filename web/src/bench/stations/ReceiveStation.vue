@@ -2,6 +2,7 @@
 import Select from 'primevue/select';
 import { computed, ref } from 'vue';
 import { READABLE_ENDINGS } from '@noble-prism/core/read/endings';
+import { stepKind } from '@noble-prism/core/steps/kinds';
 import { TESSELLATION_PRESETS } from '@noble-prism/core/steps/tessellate';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { formatBytes } from '@noble-prism/core/units';
@@ -9,12 +10,17 @@ import { useJob } from '../../stores/job.ts';
 import LengthField from '../LengthField.vue';
 import ScopeField from '../ScopeField.vue';
 import StepActions from '../StepActions.vue';
+import { describeSelector } from '../describe.ts';
+import { openStep } from '../stepEdits.ts';
 import { useStepForm } from '../stepForm.ts';
 import SourceSheet from './SourceSheet.vue';
 
 const store = useJob();
 const chooser = ref<HTMLInputElement>();
 const form = useStepForm<TessellateParameters>('tessellate', { followSelection: false, single: true });
+
+/** Later rules have the last word on the parts that they name. */
+const rules = computed(() => store.steps.filter((step) => step.kind === 'tessellate'));
 
 const presets = computed(() => [
   ...TESSELLATION_PRESETS.map(({ preset, title, purpose }) => ({ preset, title, purpose })),
@@ -65,6 +71,14 @@ function choose(event: Event): void {
 
   <div class="section">
     <p class="caps">Tessellation</p>
+    <ul v-if="rules.length > 1" class="rules">
+      <li v-for="rule in rules" :key="rule.id">
+        <button class="plain" :aria-pressed="form.editing.value?.id === rule.id" @click="openStep = rule.id">
+          {{ describeSelector(rule.selector) }}</button><span class="quiet">{{
+          stepKind('tessellate').summary(rule.parameters)
+        }}</span>
+      </li>
+    </ul>
     <div class="row">
       <label id="preset-label" for="preset">Purpose</label>
       <Select
@@ -115,13 +129,27 @@ function choose(event: Event): void {
       :changed="form.changed.value"
       :error="form.error.value"
       add="Tessellate"
-      :closable="false"
+      closable
+      another="Other limits for some"
       @save="form.save"
+      @close="form.close"
     />
   </div>
 </template>
 
 <style scoped>
+.rules {
+  margin-bottom: 8px;
+}
+.rules li {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  min-height: 24px;
+}
+.rules [aria-pressed='true'] {
+  font-weight: 600;
+}
 .upload {
   margin-bottom: 8px;
 }
