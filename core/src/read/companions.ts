@@ -4,6 +4,7 @@ export class Companions {
   readonly #byPath = new Map<string, string>();
   readonly #byName = new Map<string, string>();
   readonly #used = new Set<string>();
+  readonly #placed = new Set<string>();
 
   /** @param files bytes by path, folders parted by `/` */
   constructor(readonly files: ReadonlyMap<string, Uint8Array>) {
@@ -34,6 +35,15 @@ export class Companions {
   /** Marks a file as read. */
   use(path: string): void {
     this.#used.add(path);
+  }
+
+  /** Marks a model that another one has put in its place: it is no model of its own. */
+  place(path: string): void {
+    this.#placed.add(path);
+  }
+
+  isPlaced(path: string): boolean {
+    return this.#placed.has(path);
   }
 
   /** Paths that nothing has referred to so far. */

@@ -74,7 +74,7 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
       },
     );
   }
-  const readings: { path: string; reading: Reading }[] = [];
+  let readings: { path: string; reading: Reading }[] = [];
   const failures: { code: string; message: string; where: string }[] = [];
   for (const path of models) {
     const bytes = beside.bytes(path);
@@ -88,6 +88,9 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
   }
   if (readings.length === 0)
     throw new PrismError('not-readable', failures[0].message, { file: file.name, where: failures[0].where });
+  // Parts of an assembly stand in it, and not beside it as well.
+  const tops = readings.filter(({ path }) => !beside.isPlaced(path));
+  if (tops.length > 0) readings = tops;
   const unbound = unboundTextures(beside, sourceId);
   const put = (scenes: { path: string; scene: Reading['survey'] }[]) => {
     const nested = nestScenes(scenes.map(({ path, scene }) => ({ name: path.split('/').at(-1) ?? path, scene })));

@@ -23,6 +23,8 @@ export interface SourceFile {
   bytes: Uint8Array;
   /** Files that came with it: material files, pictures, parts. */
   beside?: Companions;
+  /** Files that refer to this one, outermost first: an assembly must not contain itself. */
+  within?: readonly string[];
 }
 
 /** Told how far the second stroke is, and asked whether to go on. */

@@ -134,6 +134,27 @@ export class StepText {
     return this.add(`MAPPED_ITEM('',#${map},#${target})`);
   }
 
+  /** Says that the shape of a product is in another file, in one of the two ways in use. */
+  external(
+    product: Product,
+    file: string,
+    way: 'document reference' | 'associated documents' = 'document reference',
+  ): void {
+    const kind = this.add(`DOCUMENT_TYPE('geometry')`);
+    const document = this.add(`DOCUMENT_FILE('${way === 'document reference' ? file : 'D-1'}','','',#${kind},'',$)`);
+    if (way === 'document reference') {
+      this.add(`APPLIED_DOCUMENT_REFERENCE(#${document},'',(#${product.definition}))`);
+      return;
+    }
+    const role = this.add(`IDENTIFICATION_ROLE('external document id and location',$)`);
+    const source = this.add(`EXTERNAL_SOURCE(IDENTIFIER(''))`);
+    this.add(`APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT('${file}',#${role},#${source},(#${document}))`);
+    const at = this.lines.findIndex((line) => line.startsWith(`#${product.definition}=`));
+    this.lines[at] = this.lines[at]
+      .replace('PRODUCT_DEFINITION(', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS(')
+      .replace(/\);$/, `,(#${document}));`);
+  }
+
   style(red: number, green: number, blue: number): number {
     const rgb = this.add(`COLOUR_RGB('',${real(red)},${real(green)},${real(blue)})`);
     const fill = this.add(`FILL_AREA_STYLE('',(#${this.add(`FILL_AREA_STYLE_COLOUR('',#${rgb})`)}))`);

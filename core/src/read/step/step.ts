@@ -6,6 +6,7 @@ import type { Material, Scene, SceneNode, SolidInfo, SourceInfo } from '../../sc
 import { linearFromSrgb } from '../../finish/colour.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
 import { cutMarks, cutPiece } from './cut.ts';
+import { withExternals } from './externals.ts';
 import { looksLikePart21, scanPart21 } from './part21.ts';
 import type { Part21 } from './part21.ts';
 import { readStructure } from './structure.ts';
@@ -17,18 +18,25 @@ export const stepReader: Reader = {
   format: 'STEP',
   endings: ['stp', 'step', 'p21'],
   recognises: (file) => looksLikePart21(file.bytes),
-  read: async (file, sourceId) => readStep(file, sourceId),
+  read: (file, sourceId) => withExternals(readStep(file, sourceId), file, sourceId),
 };
 
-/** The reader without waiting: nothing of the survey needs to. */
-export function readStep(file: SourceFile, sourceId: string): Reading {
+/** A reading that knows which of its nodes stand for other files: file name by node id. */
+export interface StepReading extends Reading {
+  externals: Map<number, string>;
+}
+
+/** One file by itself, without waiting: nothing of the survey needs to. */
+export function readStep(file: SourceFile, sourceId: string): StepReading {
   const part21 = scanPart21(file.bytes, file.name);
   const structure = structureOf(part21, file.name);
   const provisional = structure.pieces.map((piece): [string, SolidInfo] => {
     const entity = `#${part21.ids[piece.solid]}`;
     return [`entity:${entity}`, { text: '', bytes: 0, entity, faces: piece.faces, name: piece.name, extent: 0 }];
   });
+  const externals = new Map(structure.nodes.flatMap(({ external }, id) => (external ? [[id, external] as const] : [])));
   return {
+    externals,
     survey: sceneOf(file, sourceId, part21, structure, provisional),
     async build(blobs, { progress, signal } = {}) {
       const marks = cutMarks(part21);
@@ -83,7 +91,7 @@ function sceneOf(
   const idsOf = (piece: Piece, colours = piece.slotColours) =>
     colours.map((colour) => (colour ? colourId(colour) : NO_MATERIAL.id));
   const nodes = structure.nodes.map((node, id): SceneNode => {
-    const { piece, colours, ...rest } = node;
+    const { piece, colours, external: _, ...rest } = node;
     return {
       ...rest,
       id,

@@ -56,6 +56,8 @@ export interface StructureNode {
   layer: string | null;
   entity: string;
   problem?: string;
+  /** Name of the file that holds what belongs here. */
+  external?: string;
 }
 
 export interface StepStructure {
@@ -109,6 +111,8 @@ class StructureReader {
   readonly #rows = new Map<number, number>();
   readonly #leaves = new Map<number, Leaf[]>();
   readonly #warned = new Set<string>();
+  /** File that holds the shape of a product, by index of the product definition. */
+  readonly #externals = new Map<number, string>();
 
   constructor(
     readonly file: Part21,
@@ -123,6 +127,7 @@ class StructureReader {
       ...file.ofType('PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS'),
     ];
     this.#readRepresentations();
+    this.#readExternals();
     const used = this.#readUsages();
     const roots = definitions.filter(
       (index) => !used.has(index) && (this.#usages.has(index) || this.#representationsOf.has(index)),
@@ -237,6 +242,47 @@ class StructureReader {
   }
 
   /** All representations that show the same shape as those of a product, without passing into another product. */
+  /**
+   * Products whose shape is in another file, by document and external identification (ISO 10303-41, as the recommended practices
+   * for external references use them).
+   */
+  #readExternals(): void {
+    const { file } = this;
+    const names = new Map<number, string>();
+    for (const index of file.ofType('DOCUMENT_FILE')) {
+      const [id, name] = this.#args(index, 'DOCUMENT');
+      const written = [id, name].map((value) => this.#text(value)).find((text) => text.includes('.'));
+      if (written) names.set(index, written);
+    }
+    this.#each('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT', (index, [assigned, , , items]) => {
+      const written = this.#text(assigned);
+      if (!written.includes('.')) return;
+      for (const item of Array.isArray(items) ? items : []) {
+        const document = this.#follow(item, index);
+        if (document >= 0 && file.is(document, 'DOCUMENT_FILE')) names.set(document, written);
+      }
+    });
+    const note = (definition: number, document: number) => {
+      const name = names.get(document);
+      if (name && definition >= 0) this.#externals.set(definition, name);
+    };
+    this.#each('PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS', (index, args) => {
+      for (const item of Array.isArray(args[4]) ? args[4] : []) note(index, this.#follow(item, index));
+    });
+    this.#each('APPLIED_DOCUMENT_REFERENCE', (index, [document, , items]) => {
+      const target = this.#follow(document, index);
+      for (const item of Array.isArray(items) ? items : []) {
+        const what = this.#follow(item, index);
+        if (what < 0) continue;
+        if (file.typeOf(what).startsWith('PRODUCT_DEFINITION_FORMATION')) {
+          for (const type of ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS'])
+            for (const definition of file.ofType(type))
+              if (this.#follow(this.#args(definition)[2], definition) === what) note(definition, target);
+        } else note(what, target);
+      }
+    });
+  }
+
   #representations(definition: number): number[] {
     const known = this.#allRepresentations.get(definition);
     if (known) return known;
@@ -503,12 +549,13 @@ class StructureReader {
     }
     const id = this.nodes.length;
     const empty = children.length === 0 && leaves.length === 0;
+    const external = empty ? this.#externals.get(definition) : undefined;
     this.nodes.push({
       ...base,
       kind: 'assembly',
       transform,
       layer: this.#layerOf(this.#representations(definition)),
-      ...(empty ? { problem: 'No solid or sheet is given for this product.' } : {}),
+      ...(external ? { external } : empty ? { problem: 'No solid or sheet is given for this product.' } : {}),
     });
     const own = new Map<string, number>();
     for (const leaf of leaves) {

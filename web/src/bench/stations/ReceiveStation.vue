@@ -143,6 +143,7 @@ function choose(event: Event): void {
 }
 .rules li {
   display: flex;
+  align-items: baseline;
   justify-content: space-between;
   gap: 8px;
   min-height: 24px;
