@@ -10,7 +10,7 @@ const ASSEMBLY = join(models, 'as1-tu-203.stp');
 
 test('an open assembly is surveyed, tessellated and sent', async ({ page }) => {
   const bench = await newJob(page, 'Conformance');
-  await expect(page.getByText('Drop a STEP file here.')).toBeVisible();
+  await expect(page.getByText('Drop models here.')).toBeVisible();
   await bench.drop(ASSEMBLY);
   const source = bench.panel.getByRole('article');
   await expect(source).toContainText('18 parts');
@@ -38,7 +38,7 @@ test('broken files say what is wrong with them, and the good one beside them is 
   );
   const source = (name: string) => bench.panel.getByRole('article').filter({ hasText: name });
   await expect(source('holiday.stp').getByRole('alert')).toContainText('is not a STEP file');
-  await expect(source('model.xyz').getByRole('alert')).toContainText('not in a format');
+  await expect(source('model.xyz').getByRole('alert')).toContainText('not in an open format');
   await expect(source('half.stp')).toContainText(/ends in the middle of entity #\d+/);
   await expect(source('good.stp')).toContainText('18 parts');
   await bench.settled();
