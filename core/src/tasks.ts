@@ -1,18 +1,21 @@
 /** The heavy tasks by name: what a worker thread can be asked to do. Input and output can be cloned between threads. */
 import type { ReduceInput, ReduceOutput } from './mesh/reduce.ts';
 import type { ScaleInput, ScaleOutput } from './mesh/scale.ts';
+import type { ForecastInput, ForecastOutput } from './solid/forecast.ts';
 import type { TessellateInput, TessellateOutput } from './solid/tessellate.ts';
 
 export interface TaskInputs {
   tessellate: TessellateInput;
   reduce: ReduceInput;
   scale: ScaleInput;
+  forecast: ForecastInput;
 }
 
 export interface TaskOutputs {
   tessellate: TessellateOutput;
   reduce: ReduceOutput;
   scale: ScaleOutput;
+  forecast: ForecastOutput;
 }
 
 export type TaskName = keyof TaskInputs;
@@ -21,5 +24,6 @@ export type TaskName = keyof TaskInputs;
 export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOutputs[K]> } = {
   tessellate: async (input) => (await import('./solid/tessellate.ts')).tessellate(input),
   reduce: async (input) => (await import('./mesh/reduce.ts')).reduce(input),
+  forecast: async (input) => (await import('./solid/forecast.ts')).forecastSolid(input),
   scale: async (input) => (await import('./mesh/scale.ts')).scale(input),
 };

@@ -38,7 +38,7 @@ export interface TessellateOutput {
 }
 
 /** The kernel works in millimetres whatever the text says, and converts on reading. */
-const MILLIMETRE = 0.001;
+export const MILLIMETRE = 0.001;
 
 /**
  * @throws PrismError `solid-failed` where the kernel cannot translate the solid or makes no triangle of it
@@ -80,17 +80,7 @@ function tessellateWith(
     return object;
   };
   try {
-    const path = '/piece.stp';
-    oc.FS.writeFile(path, text);
-    const reader = own(new oc.STEPControl_Reader());
-    const status = reader.ReadFile(path);
-    oc.FS.unlink(path);
-    if (String(status) !== 'IFSelect_RetDone')
-      throw new PrismError('solid-failed', 'The kernel could not read the text of this solid.');
-    reader.TransferRoots();
-    if (reader.NbShapes() === 0)
-      throw new PrismError('solid-failed', 'The kernel could not translate this solid: it made no shape of it.');
-    const shape = own(reader.OneShape());
+    const shape = translate(oc, text, own);
     const chord = limits.chord / MILLIMETRE / scale;
     const { raw, chord: used } = extractWithin(oc, shape, text, chord, limits.angle, own);
     const lines = own(oc.ReplicadEdgeMeshExtractor.extract(shape, used, limits.angle));
@@ -123,6 +113,24 @@ function tessellateWith(
   }
 }
 
+/** Keeps what the kernel made until all of it is let go. */
+export type Own = <T extends { delete(): void }>(object: T) => T;
+
+/** The exact shape that a text describes. @throws PrismError `solid-failed` */
+export function translate(oc: Kernel, text: Uint8Array, own: Own): TopoDS_Shape {
+  const path = '/piece.stp';
+  oc.FS.writeFile(path, text);
+  const reader = own(new oc.STEPControl_Reader());
+  const status = reader.ReadFile(path);
+  oc.FS.unlink(path);
+  if (String(status) !== 'IFSelect_RetDone')
+    throw new PrismError('solid-failed', 'The kernel could not read the text of this solid.');
+  reader.TransferRoots();
+  if (reader.NbShapes() === 0)
+    throw new PrismError('solid-failed', 'The kernel could not translate this solid: it made no shape of it.');
+  return own(reader.OneShape());
+}
+
 function warningFor(
   faces: number,
   unmeshed: number,
@@ -141,13 +149,13 @@ function warningFor(
 const ATTEMPTS = 4;
 
 /** Meshes; where tori exceed the chord deviation, again with a limit that is tighter by as much as was exceeded. */
-function extractWithin(
+export function extractWithin(
   oc: Kernel,
   shape: TopoDS_Shape,
   text: Uint8Array,
   limit: number,
   angle: number,
-  own: <T extends { delete(): void }>(object: T) => T,
+  own: Own,
 ): { raw: ReplicadMeshData; chord: number } {
   const tori = toriOf(text);
   let chord = limit;

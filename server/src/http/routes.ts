@@ -100,6 +100,19 @@ export const ROUTES: readonly Route[] = [
   },
   {
     method: 'post',
+    path: '/api/jobs/:job/forecast',
+    summary:
+      'Forecasts the triangles of the solids at several chord deviations, from a sample; the result is that of the task',
+    body: object({ angle: number().required().min(0.017).max(1.572) }).noUnknown(),
+    answer: '`{ task }`.',
+    status: 202,
+    handle: async (ctx, { angle }: { angle: number }, { db }) => {
+      await findJob(db, ctx.params.job);
+      return { task: await enqueue(db, ctx.params.job, 'forecast', { angle }) };
+    },
+  },
+  {
+    method: 'post',
     path: '/api/jobs/:job/results',
     summary: 'Looks up results of heavy work by key',
     body: object({

@@ -5,7 +5,10 @@ import { TaskWorker } from './worker.ts';
 
 const config = readConfig();
 const db = connect(config.databaseUrl);
-const workers = [new TaskWorker(db, config, ['read']), new TaskWorker(db, config, ['evaluate', 'transmit'])];
+const workers = [
+  new TaskWorker(db, config, ['read']),
+  new TaskWorker(db, config, ['evaluate', 'transmit', 'forecast']),
+];
 const stop = () => void Promise.all(workers.map((worker) => worker.stop())).finally(() => process.exit(0));
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);

@@ -2,6 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { asPrismError } from '@noble-prism/core/errors';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
+import { forecast } from '@noble-prism/core/preparation/forecast';
 import type { Evaluation, SceneMemo } from '@noble-prism/core/preparation/evaluate';
 import { readSource } from '@noble-prism/core/read/reader';
 import { hashData } from '@noble-prism/core/scene/hash';
@@ -33,7 +34,7 @@ type Runner = (
   signal: AbortSignal,
 ) => Promise<Record<string, unknown>>;
 
-const RUNNERS: Record<TaskKind, Runner> = { read, evaluate: evaluateJob, transmit };
+const RUNNERS: Record<TaskKind, Runner> = { read, evaluate: evaluateJob, transmit, forecast: forecastJob };
 
 export const runTask: Runner = (task, ...rest) => RUNNERS[task.kind](task, ...rest);
 
@@ -108,6 +109,19 @@ async function evaluateJob(task: Task, context: RunnerContext, progress: (p: Pro
     counts: evaluation.counts,
     problems: evaluation.reports.reduce((sum, report) => sum + report.problems.length, 0),
   };
+}
+
+/** Steps that decide what there is to tessellate, and how large it is. */
+const BEFORE_TESSELLATION = ['leave-out', 'unit'];
+
+async function forecastJob(task: Task, context: RunnerContext, progress: (p: Progress) => void, signal: AbortSignal) {
+  const { db, blobs, workbench, scenes } = context;
+  const { version } = await findJob(db, task.job);
+  const sources = await sourceScenes(db, blobs, task.job, version.sources);
+  const around = { blobs, workbench, memo: new DatabaseMemo(db), progress, signal };
+  const steps = version.steps.filter(({ kind }) => BEFORE_TESSELLATION.includes(kind));
+  const { scene } = await evaluate(mergeScenes(sources.scenes), hashData(sources.hashes), steps, around, scenes);
+  return { ...(await forecast(scene, Number(task.payload.angle), around)) };
 }
 
 async function transmit(task: Task, context: RunnerContext, progress: (p: Progress) => void, signal: AbortSignal) {

@@ -43,7 +43,7 @@ export interface Source {
 
 export interface Task {
   id: string;
-  kind: 'read' | 'evaluate' | 'transmit';
+  kind: 'read' | 'evaluate' | 'transmit' | 'forecast';
   state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
   progress: Progress | null;
   error: ErrorJson | null;
@@ -111,6 +111,8 @@ export const api = {
   evaluate: (id: string) => call<{ task: string }>('POST', `/api/jobs/${id}/evaluate`),
   results: (id: string, keys: string[]) => call<Record<string, unknown>>('POST', `/api/jobs/${id}/results`, { keys }),
   cancel: (task: string) => call<unknown>('POST', `/api/tasks/${task}/cancel`),
+  /** @param angle radians */
+  forecast: (id: string, angle: number) => call<{ task: string }>('POST', `/api/jobs/${id}/forecast`, { angle }),
   send: (id: string, what: { target: string; name: string; version: number }) =>
     call<{ task: string }>('POST', `/api/jobs/${id}/transmittals`, what),
 };

@@ -5,6 +5,7 @@ import { asPrismError } from '@noble-prism/core/errors';
 import type { PrismError } from '@noble-prism/core/errors';
 import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
 import type { Evaluation } from '@noble-prism/core/preparation/evaluate';
+import type { Forecast } from '@noble-prism/core/preparation/forecast';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
@@ -326,6 +327,16 @@ export const useJob = defineStore('job', () => {
     if (job.value) await guarded(api.send(job.value.id, { target, name, version: job.value.version.number }));
   }
 
+  /** Asks how many triangles there would be at other limits; the answer is the result of the latest such task. */
+  async function askForecast(angle: number): Promise<void> {
+    await saves;
+    if (job.value) await guarded(api.forecast(job.value.id, angle));
+  }
+  const forecast = computed(() => {
+    const task = job.value?.tasks.findLast(({ kind, state }) => kind === 'forecast' && state === 'done');
+    return task?.result ? (task.result as unknown as Forecast) : undefined;
+  });
+
   async function rename(name: string): Promise<void> {
     if (!job.value) return;
     const next = await guarded(api.renameJob(job.value.id, name));
@@ -334,7 +345,7 @@ export const useJob = defineStore('job', () => {
   }
 
   return {
-    job, steps, base, evaluation, scene, sources, openTasks, uploads, error, conflict, offline, saving, stalled, canUndo, canRedo,
-    open, leave, change, move, removeSource, receive, cancel, goOn, send, rename, mergeConflict,
+    job, steps, base, evaluation, scene, sources, openTasks, uploads, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
+    open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, rename, mergeConflict,
   }; // prettier-ignore
 });

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import Select from 'primevue/select';
-import { computed, ref } from 'vue';
+import { computed, defineAsyncComponent, ref } from 'vue';
 import { READABLE_ENDINGS } from '@noble-prism/core/read/endings';
 import { stepKind } from '@noble-prism/core/steps/kinds';
 import { TESSELLATION_PRESETS } from '@noble-prism/core/steps/tessellate';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
-import { formatBytes } from '@noble-prism/core/units';
+import { forecastAt } from '@noble-prism/core/preparation/forecast';
+import { formatAngle, formatBytes, formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import LengthField from '../LengthField.vue';
 import ScopeField from '../ScopeField.vue';
@@ -15,12 +16,20 @@ import { openStep } from '../stepEdits.ts';
 import { useStepForm } from '../stepForm.ts';
 import SourceSheet from './SourceSheet.vue';
 
+// Charts are heavy, and most visits draw none.
+const ForecastChart = defineAsyncComponent(() => import('./ForecastChart.vue'));
+
 const store = useJob();
 const chooser = ref<HTMLInputElement>();
 const form = useStepForm<TessellateParameters>('tessellate', { followSelection: false, single: true });
 
 /** Later rules have the last word on the parts that they name. */
 const rules = computed(() => store.steps.filter((step) => step.kind === 'tessellate'));
+
+const asking = computed(() => store.openTasks.some(({ kind }) => kind === 'forecast'));
+const hasSolids = computed(() => store.base.nodes.some((node) => node.solid));
+const forecastNow = computed(() => store.forecast && forecastAt(store.forecast, form.parameters.chord));
+const isStale = computed(() => !store.forecast || Math.abs(store.forecast.angle - form.parameters.angle) > 1e-6);
 
 const presets = computed(() => [
   ...TESSELLATION_PRESETS.map(({ preset, title, purpose }) => ({ preset, title, purpose })),
@@ -123,6 +132,32 @@ function choose(event: Event): void {
       <label id="tessellate-scope-label" for="tessellate-scope">Concerns</label>
       <ScopeField id="tessellate-scope" :model-value="form.selector.value" @update:model-value="form.choose" />
     </div>
+    <div class="row">
+      <span class="label">Forecast</span>
+      <span class="forecast">
+        <template v-if="asking">counting …</template>
+        <template v-else-if="store.forecast && forecastNow !== undefined">
+          about {{ formatCount(forecastNow) }} triangles
+        </template>
+        <template v-else-if="store.forecast">outside the curve</template>
+        <button
+          v-if="!asking && isStale"
+          class="plain link"
+          :disabled="!hasSolids"
+          @click="store.askForecast(form.parameters.angle)"
+        >
+          {{ store.forecast ? 'again for this angle' : 'draw the curve' }}
+        </button>
+      </span>
+    </div>
+    <template v-if="store.forecast?.points.length">
+      <ForecastChart :forecast="store.forecast" :chord="form.parameters.chord" @choose="own({ chord: $event })" />
+      <p class="quiet">
+        All solids at one limit and {{ formatAngle(store.forecast.angle) }}, before any reduction; from
+        {{ store.forecast.sampled }} of {{ formatCount(store.forecast.solids) }} solids, which stand for
+        {{ Math.round(store.forecast.share * 100) }} %. Click the curve to take a limit.
+      </p>
+    </template>
     <StepActions
       :editing="form.editing.value"
       :report="form.report.value"
@@ -138,6 +173,12 @@ function choose(event: Event): void {
 </template>
 
 <style scoped>
+.forecast {
+  text-align: right;
+}
+.link {
+  color: var(--iris);
+}
 .rules {
   margin-bottom: 8px;
 }

@@ -1,0 +1,48 @@
+/** How many triangles one solid takes at several chord deviations: translated once, meshed from coarse to fine. */
+import { dropKernel, kernel } from './kernel.ts';
+import { extractWithin, MILLIMETRE, translate } from './tessellate.ts';
+
+export interface ForecastInput {
+  text: Uint8Array;
+  /** Chord deviations, metres, from coarse to fine. */
+  chords: readonly number[];
+  /** Radians. */
+  angle: number;
+  /** How much larger the solid is to be than its text says. */
+  scale?: number;
+}
+
+export interface ForecastOutput {
+  /** Triangles at each chord deviation; null for those that were not tried because it became too many. */
+  triangles: (number | null)[];
+}
+
+/** Finer limits are not tried on a solid that has this many triangles already. */
+const ENOUGH = 400_000;
+
+/** @throws PrismError `solid-failed` */
+export async function forecastSolid({ text, chords, angle, scale = 1 }: ForecastInput): Promise<ForecastOutput> {
+  const oc = await kernel();
+  const garbage: { delete(): void }[] = [];
+  const own = <T extends { delete(): void }>(object: T): T => {
+    garbage.push(object);
+    return object;
+  };
+  try {
+    const shape = translate(oc, text, own);
+    let last = 0;
+    const triangles = chords.map((chord) => {
+      if (last > ENOUGH) return null;
+      const { raw } = extractWithin(oc, shape, text, chord / MILLIMETRE / scale, angle, own);
+      last = raw.getTrianglesSize() / 3;
+      return last;
+    });
+    return { triangles };
+  } catch (error) {
+    // The instance may be left in any state after a trap.
+    dropKernel();
+    throw error;
+  } finally {
+    for (const object of garbage.reverse()) object.delete();
+  }
+}
