@@ -13,6 +13,8 @@ export const LAYERS = {
   GUARDS: '#e3b40c',
   ROPEWAY: '#565b63',
   ELECTRICAL: '#4d6f92',
+  CABIN: '#b3261e',
+  GLAZING: '#cfe6dc',
 } as const;
 
 export type LayerName = keyof typeof LAYERS;

@@ -1,38 +1,61 @@
-/** Authors the demo's STEP files with the kernel and writes them into a folder. The same bytes each time. */
+/** Authors the demo's files, solids with the kernel, and writes them into a folder. The same bytes each time. */
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setOC } from 'replicad';
 import { loadKernel } from '@noble-prism/node/loadKernel';
+import { at, assembly } from './assemble.ts';
+import { cabin, CABIN_PLACE } from './cabin.ts';
 import { driveUnit } from './driveUnit.ts';
+import { furniture } from './furniture.ts';
 import { sheaveTrain } from './sheaveTrain.ts';
+import { station } from './station.ts';
 import { writeAssembly } from './stepAssembly.ts';
 
-export const DEMO_FILES = ['drive-unit.stp', 'sheave-train.stp'] as const;
+export const DEMO_FILES = [
+  'drive-unit.stp',
+  'sheave-train.stp',
+  'cabin.stp',
+  'lower-station.ifc',
+  'furniture.zip',
+] as const;
 
-/** @returns the texts by file name */
-export async function authorDemo(): Promise<Map<string, string>> {
+/** @returns the bytes by file name */
+export async function authorDemo(): Promise<Map<string, Uint8Array>> {
   setOC((await loadKernel()) as never);
+  const text = new TextEncoder();
+  const [x, y, z] = CABIN_PLACE;
+  const step = (...facts: Parameters<typeof writeAssembly>) => text.encode(writeAssembly(...facts));
   return new Map([
     [
       'drive-unit.stp',
-      writeAssembly(await driveUnit(), {
+      step(await driveUnit(), {
         fileName: 'drive-unit.stp',
         description: 'Tarn Gondola, lower station: drive unit',
       }),
     ],
     [
       'sheave-train.stp',
-      writeAssembly(await sheaveTrain(), {
+      step(await sheaveTrain(), {
         fileName: 'sheave-train.stp',
         description: 'Tarn Gondola, lower station: sheave train',
       }),
     ],
+    [
+      'cabin.stp',
+      step(assembly('Cabin at the platform', [at(await cabin(), x, y, z)]), {
+        fileName: 'cabin.stp',
+        description: 'Tarn Gondola: cabin',
+        unit: 'inch',
+      }),
+    ],
+    ['lower-station.ifc', text.encode(station())],
+    ['furniture.zip', furniture()],
   ]);
 }
 
 export async function writeDemoFiles(folder: string): Promise<void> {
   await mkdir(folder, { recursive: true });
-  for (const [name, text] of await authorDemo()) await writeFile(join(folder, name), text);
+  for (const [name, bytes] of await authorDemo()) await writeFile(join(folder, name), bytes);
 }
 
 if (process.argv[1]?.endsWith('author.ts')) await writeDemoFiles(process.argv[2] ?? 'demo/files');

@@ -13,15 +13,14 @@ import { loadKernel } from '@noble-prism/node/loadKernel';
 import { authorDemo } from './author.ts';
 import { demoSteps } from './preparation.ts';
 
-let files: Map<string, string>;
+let files: Map<string, Uint8Array>;
 let scenes: Scene[];
 const blobs = new MemoryBlobs();
 beforeAll(async () => {
   provideKernel(loadKernel);
   files = await authorDemo();
   scenes = [];
-  for (const [name, text] of files) {
-    const bytes = new TextEncoder().encode(text);
+  for (const [name, bytes] of files) {
     scenes.push(await (await readSource({ name, bytes }, name.replace(/\..*$/, ''))).build(blobs));
   }
 });
@@ -34,23 +33,39 @@ const depthOf = ({ nodes }: Scene) => {
 
 describe('the demo files', () => {
   it('hold enough of everything, in millimetres, without a warning', () => {
-    const counts = scenes.map(surveyCounts);
+    const solids = scenes.slice(0, 2);
+    const counts = solids.map(surveyCounts);
     const sum = (of: (c: (typeof counts)[number]) => number) => counts.reduce((total, entry) => total + of(entry), 0);
     expect(sum((c) => c.pieces)).toBeGreaterThanOrEqual(40);
     expect(sum((c) => c.parts)).toBeGreaterThanOrEqual(250);
     expect(new Set(counts.flatMap((c) => c.layers.map((layer) => layer.name))).size).toBe(8);
     expect(sum((c) => c.materials.length)).toBeGreaterThanOrEqual(8);
-    for (const scene of scenes) {
+    for (const scene of solids) {
       expect(depthOf(scene)).toBeGreaterThanOrEqual(4);
       expect(scene.sources[0]).toMatchObject({ unit: { name: 'mm', declared: true }, warnings: [] });
     }
-    expect([...files.values()].reduce((total, text) => total + text.length, 0)).toBeLessThan(5_000_000);
+    expect([...files.values()].reduce((total, bytes) => total + bytes.length, 0)).toBeLessThan(5_000_000);
   });
 
   it('are the same bytes each time', async () => {
-    const hash = (texts: Map<string, string>) =>
-      [...texts.values()].map((text) => createHash('sha256').update(text).digest('hex'));
+    const hash = (made: Map<string, Uint8Array>) =>
+      [...made.values()].map((bytes) => createHash('sha256').update(bytes).digest('hex'));
     expect(hash(await authorDemo())).toEqual(hash(files));
+  });
+
+  it('bring a cabin in inches, a building with storeys and furniture with pictures', async () => {
+    const [, , cabin, building, furniture] = scenes;
+    expect(cabin.sources[0].unit).toMatchObject({ name: 'inch', metres: 0.0254, declared: true });
+    const storeys = building.nodes.filter((node) => node.class === 'IfcBuildingStorey');
+    expect(storeys.map(({ properties }) => properties?.Elevation)).toEqual(['-4.2 m', '0 m', '3.6 m']);
+    expect(building.nodes.filter((node) => node.kind === 'part' && !node.mesh)).toEqual([]);
+    // A door leaf is about 2.1 m high (common practice).
+    const door = building.nodes.find((node) => node.class === 'IfcDoor');
+    const { bounds } = building.meshes[door?.mesh ?? ''];
+    expect(bounds.max[2] - bounds.min[2]).toBeCloseTo(2.1, 3);
+    const states = Object.values(furniture.textures).map(({ state }) => state);
+    expect(states.sort()).toEqual(['found', 'found', 'unbound']);
+    expect(furniture.sources[0]).toMatchObject({ unit: { declared: false }, warnings: [] });
   });
 
   // Width across flats and head height, ISO 4014, mm; from memory, as the heads of M10 to M16 in any table of bolts.

@@ -20,6 +20,26 @@ const rules: FinishRule[] = [
 /** @param source id of a source by its file name */
 export function demoSteps(source: (file: string) => string): Step[] {
   return [
+    {
+      id: 'no-roof',
+      kind: 'leave-out',
+      on: true,
+      selector: {
+        by: 'and',
+        of: [
+          { by: 'source', sources: [source('lower-station.ifc')] },
+          { by: 'or', of: [{ by: 'class', classes: ['IfcRoof'] }] },
+        ],
+      },
+      parameters: {},
+    },
+    {
+      id: 'furniture-unit',
+      kind: 'unit',
+      on: true,
+      selector: { by: 'source', sources: [source('furniture.zip')] },
+      parameters: { factor: 0.01, reason: 'read in cm' },
+    },
     ...defaultSteps(),
     { id: 'finishes', kind: 'finishes', on: true, selector: ALL, parameters: { rules } },
     {

@@ -19,7 +19,7 @@ export async function sheaveTrain(): Promise<AssemblyDefinition> {
     'STRUCTURE',
     block(180, 16, 320).cut(bar(26, 300).rotate(90, [0, 0, 0], [0, 0, 1]).translate([0, -100, 60])) as Shape3D,
   );
-  const rope = await part('Haul rope', 'ROPEWAY', bar(20, 6600), { colour: '#3b3d40' });
+  const rope = await part('Haul rope', 'ROPEWAY', bar(20, 15600), { colour: '#3b3d40' });
   const catcher = await part(
     'Rope catcher',
     'ROPEWAY',

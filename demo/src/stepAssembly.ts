@@ -51,11 +51,13 @@ interface Written {
 export interface FileFacts {
   fileName: string;
   description: string;
+  /** What the numbers of all shapes and places mean; millimetres where absent. */
+  unit?: 'mm' | 'inch';
 }
 
 /** @returns the whole file */
-export function writeAssembly(root: AssemblyDefinition, { fileName, description }: FileFacts): string {
-  return new AssemblyWriter().write(root, fileName, description);
+export function writeAssembly(root: AssemblyDefinition, { fileName, description, unit = 'mm' }: FileFacts): string {
+  return new AssemblyWriter().write(root, fileName, description, unit);
 }
 
 class AssemblyWriter {
@@ -75,12 +77,13 @@ class AssemblyWriter {
     return id;
   }
 
-  write(root: AssemblyDefinition, fileName: string, description: string): string {
+  write(root: AssemblyDefinition, fileName: string, description: string, unit: 'mm' | 'inch'): string {
     const application = this.#add("APPLICATION_CONTEXT('automotive design')");
     this.#add(`APPLICATION_PROTOCOL_DEFINITION('international standard','automotive_design',2001,#${application})`);
     this.#productContext = this.#add(`PRODUCT_CONTEXT('',#${application},'mechanical')`);
     this.#definitionContext = this.#add(`PRODUCT_DEFINITION_CONTEXT('part definition',#${application},'design')`);
-    const length = this.#add('(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.))');
+    const millimetre = this.#add('(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.))');
+    const length = unit === 'inch' ? this.#inch(millimetre) : millimetre;
     const angle = this.#add('(NAMED_UNIT(*)PLANE_ANGLE_UNIT()SI_UNIT($,.RADIAN.))');
     const solidAngle = this.#add('(NAMED_UNIT(*)SI_UNIT($,.STERADIAN.)SOLID_ANGLE_UNIT())');
     const accuracy = this.#add(
@@ -107,6 +110,12 @@ class AssemblyWriter {
       'END-ISO-10303-21;',
       '',
     ].join('\n');
+  }
+
+  #inch(millimetre: number): number {
+    const dimensions = this.#add('DIMENSIONAL_EXPONENTS(1.,0.,0.,0.,0.,0.,0.)');
+    const measure = this.#add(`LENGTH_MEASURE_WITH_UNIT(LENGTH_MEASURE(25.4),#${millimetre})`);
+    return this.#add(`(CONVERSION_BASED_UNIT('INCH',#${measure})LENGTH_UNIT()NAMED_UNIT(#${dimensions}))`);
   }
 
   #define(definition: PartDefinition | AssemblyDefinition): Written {

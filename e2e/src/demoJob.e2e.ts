@@ -37,7 +37,7 @@ test('sees what the files say of themselves', async () => {
 test('sees parts appear while they are being tessellated', async () => {
   await bench.settled();
   await expect.poll(() => bench.triangles()).toBeGreaterThan(100_000);
-  await expect(bench.block).toContainText('677 parts');
+  await expect(bench.block).toContainText('739 parts');
 });
 
 test('tessellates coarser, cancels a fine run, and undoes it', async () => {
@@ -81,7 +81,7 @@ test('selects in the ledger, in the spectrum and in the view: one selection', as
 
   // Isolated and framed, the part fills the view: a click in the middle hits it.
   await page.keyboard.press('i');
-  await expect(page.getByText(/676 hidden, show all/)).toBeVisible();
+  await expect(page.getByText(/738 hidden, show all/)).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(bench.block.locator('strong')).toHaveText('Tarn Gondola, lower station');
   const box = await bench.canvas.boundingBox();
@@ -223,8 +223,8 @@ test('sends a GLB that a second reader opens with the same names, places and cou
     geometries.add(geometry);
   });
   expect(drawn).toBe(triangles);
-  // Placed 677 times, stored once each.
-  expect(geometries.size).toBeLessThan(100);
+  // Placed 739 times, stored once each.
+  expect(geometries.size).toBeLessThan(150);
   expect([...names]).toEqual(expect.arrayContaining(['Drive unit', 'Bull wheel Ø 2.4 m', 'Motor group']));
 
   const report = await validator.validateBytes(new Uint8Array(bytes));
@@ -239,7 +239,7 @@ test('sends a GLB that a second reader opens with the same names, places and cou
     parts: object[];
   };
   expect(json.readBack.holds).toBe(true);
-  expect(json.parts).toHaveLength(677);
+  expect(json.parts).toHaveLength(739);
 });
 
 test('turns to the dark sheet and finds the keys on the shortcut sheet', async () => {
