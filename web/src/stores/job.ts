@@ -17,6 +17,7 @@ import { listen } from '../api/events.ts';
 import { bundled } from '../api/bundle.ts';
 import type { Dropped } from '../api/bundle.ts';
 import { upload } from '../api/upload.ts';
+import { withNewerStates } from './taskStates.ts';
 
 export type ChangeSteps = (steps: Step[]) => Step[];
 
@@ -164,7 +165,8 @@ export const useJob = defineStore('job', () => {
 
   async function take(next: Job): Promise<void> {
     const older = job.value?.id === next.id && job.value.version.number === next.version.number;
-    job.value = next;
+    const known = job.value?.id === next.id ? job.value.tasks : [];
+    job.value = { ...next, tasks: withNewerStates(next.tasks, known) };
     if (!older || saving.value === 0) steps.value = next.version.steps;
     await loadSources();
     evaluateSteps();
