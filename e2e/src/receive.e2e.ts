@@ -67,6 +67,7 @@ test('takes a building storey by storey, and adds what was left out at the right
   await expect(sheet).toContainText('IFC IFC2X3');
   await bench.settled();
   await expect(bench.block).toContainText('110 parts');
+  await expect.poll(() => bench.triangles()).toBeGreaterThan(30_000);
   const all = await bench.triangles();
   const size = await bench.block.locator('.size span').textContent();
 

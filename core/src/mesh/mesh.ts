@@ -112,15 +112,21 @@ export function unpackMesh(bytes: Uint8Array): Mesh {
 
 /** Box of points given as x, y, z triples; a zero box at the origin for none. */
 export function boundsOf(positions: ArrayLike<number>): Box {
-  const min: [number, number, number] = [Infinity, Infinity, Infinity];
-  const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
+  let [x0, y0, z0] = [Infinity, Infinity, Infinity];
+  let [x1, y1, z1] = [-Infinity, -Infinity, -Infinity];
   for (let i = 0; i < positions.length; i += 3) {
-    for (let axis = 0; axis < 3; axis++) {
-      const value = positions[i + axis];
-      if (value < min[axis]) min[axis] = value;
-      if (value > max[axis]) max[axis] = value;
-    }
+    const x = positions[i];
+    const y = positions[i + 1];
+    const z = positions[i + 2];
+    if (x < x0) x0 = x;
+    if (x > x1) x1 = x;
+    if (y < y0) y0 = y;
+    if (y > y1) y1 = y;
+    if (z < z0) z0 = z;
+    if (z > z1) z1 = z;
   }
+  const min: [number, number, number] = [x0, y0, z0];
+  const max: [number, number, number] = [x1, y1, z1];
   return positions.length === 0 ? { min: [0, 0, 0], max: [0, 0, 0] } : { min, max };
 }
 

@@ -397,6 +397,9 @@ function meshOf(faces: Primitive[], lines: Primitive[]): BareMesh {
   const has = (semantic: string) => faces.some((primitive) => primitive.getAttribute(semantic));
   const all = (semantic: string) => faces.length > 0 && faces.every((primitive) => primitive.getAttribute(semantic));
   const fill = (semantic: string, size: number, empty: number) => {
+    // Nearly all meshes have one primitive: its numbers are taken as they are.
+    const only = bases.size === 1 ? faces[0].getAttribute(semantic)?.getArray() : undefined;
+    if (only instanceof Float32Array && only.length === vertices * size) return only;
     const out = new Float32Array(vertices * size).fill(empty);
     for (const { base, primitive, count } of bases.values()) {
       const accessor = primitive.getAttribute(semantic);
@@ -410,8 +413,8 @@ function meshOf(faces: Primitive[], lines: Primitive[]): BareMesh {
     groups.push({ slot, start: groups.reduce((sum, group) => sum + group.count, 0), count: list.length });
     return list;
   });
-  const indices = new Uint32Array(lists.reduce((sum, list) => sum + list.length, 0));
-  lists.forEach((list, i) => indices.set(list, groups[i].start));
+  const indices = lists.length === 1 ? lists[0] : new Uint32Array(lists.reduce((sum, list) => sum + list.length, 0));
+  if (lists.length !== 1) lists.forEach((list, i) => indices.set(list, groups[i].start));
   const sets = [0, 1, 2, 3].filter((set) => has(`TEXCOORD_${set}`)).length;
   return {
     positions: fill('POSITION', 3, 0),
@@ -446,8 +449,11 @@ function trianglesOf(primitive: Primitive, base: number): Uint32Array {
   const length = array ? array.length : count;
   const mode = primitive.getMode();
   if (mode === 4) {
+    if (array instanceof Uint32Array && base === 0 && length % 3 === 0) return array;
     const out = new Uint32Array(Math.floor(length / 3) * 3);
-    for (let i = 0; i < out.length; i++) out[i] = base + at(i);
+    if (array) out.set(array.length === out.length ? array : array.subarray(0, out.length));
+    else for (let i = 0; i < out.length; i++) out[i] = i;
+    if (base > 0) for (let i = 0; i < out.length; i++) out[i] += base;
     return out;
   }
   const out = new Uint32Array(Math.max(0, length - 2) * 3);

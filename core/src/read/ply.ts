@@ -146,6 +146,7 @@ class TextValues implements Values {
 class BinaryValues implements Values {
   readonly #view: DataView;
   readonly #little: boolean;
+  readonly #getters = new Map<string, (at: number) => number>();
   #at: number;
   constructor(file: SourceFile, header: Header) {
     this.#view = new DataView(file.bytes.buffer, file.bytes.byteOffset, file.bytes.byteLength);
@@ -160,31 +161,19 @@ class BinaryValues implements Values {
       return NaN;
     }
     this.#at = at + size;
-    switch (type) {
-      case 'float':
-      case 'float32':
-        return this.#view.getFloat32(at, this.#little);
-      case 'uchar':
-      case 'uint8':
-        return this.#view.getUint8(at);
-      case 'int':
-      case 'int32':
-        return this.#view.getInt32(at, this.#little);
-      case 'uint':
-      case 'uint32':
-        return this.#view.getUint32(at, this.#little);
-      case 'char':
-      case 'int8':
-        return this.#view.getInt8(at);
-      case 'short':
-      case 'int16':
-        return this.#view.getInt16(at, this.#little);
-      case 'ushort':
-      case 'uint16':
-        return this.#view.getUint16(at, this.#little);
-      default:
-        return this.#view.getFloat64(at, this.#little);
-    }
+    return this.getter(type)(at);
+  }
+  /** Reads a value of a type at a place. */
+  getter(type: string): (at: number) => number {
+    let known = this.#getters.get(type);
+    if (!known) this.#getters.set(type, (known = getterOf(this.#view, type, this.#little)));
+    return known;
+  }
+  /** Goes over that many bytes, and tells where they begin. */
+  take(bytes: number): number {
+    const at = this.#at;
+    this.#at = Math.min(at + bytes, this.#view.byteLength);
+    return at;
   }
   get ended(): boolean {
     return this.#at >= this.#view.byteLength;
@@ -194,6 +183,34 @@ class BinaryValues implements Values {
   }
   get left(): number {
     return this.#view.byteLength - this.#at;
+  }
+}
+
+function getterOf(view: DataView, type: string, little: boolean): (at: number) => number {
+  switch (type) {
+    case 'float':
+    case 'float32':
+      return (at) => view.getFloat32(at, little);
+    case 'uchar':
+    case 'uint8':
+      return (at) => view.getUint8(at);
+    case 'int':
+    case 'int32':
+      return (at) => view.getInt32(at, little);
+    case 'uint':
+    case 'uint32':
+      return (at) => view.getUint32(at, little);
+    case 'char':
+    case 'int8':
+      return (at) => view.getInt8(at);
+    case 'short':
+    case 'int16':
+      return (at) => view.getInt16(at, little);
+    case 'ushort':
+    case 'uint16':
+      return (at) => view.getUint16(at, little);
+    default:
+      return (at) => view.getFloat64(at, little);
   }
 }
 
@@ -251,15 +268,12 @@ function readVertices(element: Element, values: Values, builder: SceneBuilder, n
   const most: Record<string, number> = { uchar: 255, uint8: 255, ushort: 65535, uint16: 65535 };
   const share = (column: number) => most[properties[column]?.type] ?? 1;
   const row = new Float64Array(properties.length);
+  const fill = rowFiller(properties, values, row);
   let read = 0;
   let bad = 0;
   for (; read < count; read++) {
-    for (let i = 0; i < properties.length; i++) {
-      const { type, count: countType } = properties[i];
-      row[i] = countType ? readList(properties[i], values).length : values.next(type);
-    }
+    if (!fill()) break;
     const [x, y, z] = columns;
-    if (values.ended && !Number.isFinite(row[properties.length - 1])) break;
     if (!Number.isFinite(row[x] + row[y] + row[z])) {
       // Kept in its place, so that the faces' numbers stay right; faces that use it are left out.
       bad++;
@@ -301,6 +315,51 @@ function readVertices(element: Element, values: Values, builder: SceneBuilder, n
   };
 }
 
+/** Reads one row of an element after the other; false where it is not there in full. */
+function rowFiller(properties: Property[], values: Values, row: Float64Array): () => boolean {
+  if (values instanceof BinaryValues && properties.every(({ count }) => !count)) {
+    // All rows are equally long: every column has its place.
+    const getters = properties.map(({ type }) => values.getter(type));
+    const offsets = properties.map((_, i) => properties.slice(0, i).reduce((sum, { type }) => sum + SIZES[type], 0));
+    const stride = properties.reduce((sum, { type }) => sum + SIZES[type], 0);
+    return () => {
+      if (values.left < stride) return false;
+      const at = values.take(stride);
+      for (let i = 0; i < getters.length; i++) row[i] = getters[i](at + offsets[i]);
+      return true;
+    };
+  }
+  return () => {
+    for (let i = 0; i < properties.length; i++) {
+      const { type, count } = properties[i];
+      row[i] = count ? readList(properties[i], values).length : values.next(type);
+    }
+    return !values.ended || Number.isFinite(row[properties.length - 1]);
+  };
+}
+
+/** Triangles of a binary list, without a list for each: nearly all faces of nearly all files. */
+function readTriangles(
+  property: Property,
+  values: BinaryValues,
+  most: number,
+  take: (a: number, b: number, c: number) => void,
+): number {
+  const countOf = values.getter(property.count ?? 'int');
+  const indexOf = values.getter(property.type);
+  const [head, size] = [SIZES[property.count ?? 'int'], SIZES[property.type]];
+  const length = head + 3 * size;
+  let read = 0;
+  while (read < most && values.left >= length) {
+    const at = values.take(0);
+    if (countOf(at) !== 3) break;
+    values.take(length);
+    take(indexOf(at + head), indexOf(at + head + size), indexOf(at + head + 2 * size));
+    read++;
+  }
+  return read;
+}
+
 function readFaces(
   element: Element,
   values: Values,
@@ -320,7 +379,16 @@ function readFaces(
   const usable = (i: number) => i >= 0 && i < count && Number.isFinite(positions[i * 3]);
   let wrong = 0;
   let read = 0;
+  const isPlain = values instanceof BinaryValues && !strips && element.properties.length === 1;
+  const triangle = (a: number, b: number, c: number) => {
+    if (usable(a) && usable(b) && usable(c)) indices.push3(a, b, c);
+    else wrong++;
+  };
   for (; read < element.count && !values.ended; read++) {
+    if (isPlain) {
+      read += readTriangles(element.properties[0], values, element.count - read, triangle);
+      if (read >= element.count || values.ended) break;
+    }
     let corners: number[] = [];
     for (const [i, property] of element.properties.entries()) {
       const value = property.count ? readList(property, values) : [values.next(property.type)];
@@ -339,9 +407,7 @@ function readFaces(
         }
       }
     } else if (corners.length === 3) {
-      if (usable(corners[0]) && usable(corners[1]) && usable(corners[2]))
-        indices.push3(corners[0], corners[1], corners[2]);
-      else wrong++;
+      triangle(corners[0], corners[1], corners[2]);
     } else if (corners.length > 3 && corners.every(usable)) {
       const at = (i: number) =>
         [positions[corners[i] * 3], positions[corners[i] * 3 + 1], positions[corners[i] * 3 + 2]] as const;
