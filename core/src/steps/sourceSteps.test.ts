@@ -14,6 +14,7 @@ import { startKernel } from '../testing/solids.ts';
 import { exactBounds } from '../transmit/transmit.ts';
 import type { Step } from './kinds.ts';
 import { leaveOutStep } from './leaveOut.ts';
+import { chordFor, tessellateStep } from './tessellate.ts';
 
 const step = (kind: string, parameters: object, selector: Selector = { by: 'all' }): Step => ({
   id: kind,
@@ -131,6 +132,42 @@ describe('the unit of a source', () => {
     const triangles = (of: Scene) => Object.values(of.meshes).reduce((sum, figures) => sum + figures.triangles, 0);
     // The same limit on a part 25 times as large needs more triangles.
     expect(triangles(large.scene)).toBeGreaterThan(triangles(plain.scene));
+  });
+});
+
+describe('a chord deviation by the size of each part', () => {
+  const info = (extent: number) => ({ text: 't', bytes: 1, faces: 1, entity: '#1', name: '', extent });
+  const byShare = { chord: 0.0002, angle: 0.3, preset: 'own', share: 0.001, least: 0.00005, most: 0.001 };
+
+  it('follows the size between floor and ceiling', () => {
+    // A thousandth of 0.2 m; of a bolt it would be 5 µm, of a tower 30 mm.
+    expect(chordFor(byShare, info(0.2))).toBeCloseTo(0.0002, 9);
+    expect(chordFor(byShare, info(0.005))).toBe(0.00005);
+    expect(chordFor(byShare, info(30))).toBe(0.001);
+    expect(chordFor({ chord: 0.0002, angle: 0.3, preset: 'near' }, info(30))).toBe(0.0002);
+  });
+
+  it('is checked, said in words, and leaves the keys of plain limits as they were', () => {
+    const { schema, summary } = tessellateStep;
+    expect(schema.isValidSync(byShare)).toBe(true);
+    expect(schema.isValidSync({ ...byShare, most: 0.00001 })).toBe(false);
+    expect(schema.isValidSync({ ...byShare, share: 0.5 })).toBe(false);
+    expect(summary(byShare)).toContain('% of size');
+    expect(schema.isValidSync({ chord: 0.0002, angle: 0.3, preset: 'near' })).toBe(true);
+  });
+
+  it('gives a small part fewer triangles than its own share alone would', async () => {
+    await startKernel(loadKernel);
+    const { bytes } = modelOf('as1-tu-203.stp');
+    const blobs = new MemoryBlobs();
+    const scene = await (await readSource({ name: 'a.stp', bytes }, 's')).build(blobs);
+    const count = async (parameters: object) => {
+      const { scene: made } = await evaluated(scene, blobs, [
+        step('tessellate', { ...byShare, angle: 1.5, ...parameters }),
+      ]);
+      return Object.values(made.meshes).reduce((sum, figures) => sum + figures.triangles, 0);
+    };
+    expect(await count({ least: 0.001, most: 0.001 })).toBeLessThan(await count({ least: 0.00001, most: 0.001 }));
   });
 });
 

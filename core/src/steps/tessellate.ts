@@ -2,17 +2,35 @@
 import { number, object, string } from 'yup';
 import { hashData } from '../scene/hash.ts';
 import type { Hash, MeshFigures, Scene, SolidInfo } from '../scene/types.ts';
-import { formatAngle, formatLength } from '../units.ts';
+import { formatAngle, formatLength, formatNumber } from '../units.ts';
 import { isFailed } from './kind.ts';
 import type { StepKind, Work } from './kind.ts';
 
 export interface TessellateParameters {
-  /** Chord deviation, metres. */
+  /** Chord deviation, metres; used where `share` is absent. */
   chord: number;
   /** Largest angle between neighbouring triangles, radians. */
   angle: number;
   /** Purpose that the limits were taken from; `own` for own values. */
   preset: string;
+  /** Chord deviation as a share of the largest side of each part, 0 to 1. */
+  share?: number;
+  /** With a share: never finer than this, metres, so that a tiny part does not get a million triangles. */
+  least?: number;
+  /** With a share: never coarser than this, metres, so that a huge part does not look like a polygon. */
+  most?: number;
+}
+
+/** What a share is kept within where nothing else is said, metres. */
+export const SHARE_LIMITS = { share: 0.0005, least: 0.00002, most: 0.002 } as const;
+
+/** Chord deviation for one solid, metres. */
+export function chordFor(
+  { chord, share, least = SHARE_LIMITS.least, most = SHARE_LIMITS.most }: TessellateParameters,
+  { extent }: SolidInfo,
+): number {
+  if (share === undefined) return chord;
+  return Math.max(least, Math.min(most, share * extent));
 }
 
 export interface TessellationPreset extends TessellateParameters {
@@ -58,10 +76,20 @@ export const tessellateStep: StepKind<TessellateParameters> = {
       .min(degrees(0.99), 'The angle must be at least 1°.')
       .max(degrees(90.01), 'The angle must be at most 90°.'),
     preset: string().required().max(40),
-  }),
+    share: number().min(1e-6, 'The share must be at least 0.0001 %.').max(0.1, 'The share must be at most 10 %.'),
+    least: number().min(1e-6, 'The floor must be at least 0.001 mm.').max(1, 'The floor must be at most 1 m.'),
+    most: number()
+      .min(1e-6, 'The ceiling must be at least 0.001 mm.')
+      .max(1, 'The ceiling must be at most 1 m.')
+      .test('order', 'The ceiling must not be below the floor.', function (most) {
+        const { least } = this.parent as { least?: number };
+        return most === undefined || least === undefined || most >= least;
+      }),
+  }) as StepKind<TessellateParameters>['schema'],
   defaults: { chord: TESSELLATION_PRESETS[1].chord, angle: TESSELLATION_PRESETS[1].angle, preset: 'near' },
 
-  summary: ({ chord, angle }) => `${formatLength(chord, 'mm')}, ${formatAngle(angle)}`,
+  summary: ({ chord, angle, share }) =>
+    `${share === undefined ? formatLength(chord, 'mm') : `${formatNumber(share * 100)}\u00a0% of size`}, ${formatAngle(angle)}`,
 
   work(scene, nodes, parameters) {
     const solids = new Set<Hash>();
@@ -82,7 +110,8 @@ export const tessellateStep: StepKind<TessellateParameters> = {
     const results = new Map<Hash, unknown>();
     const next = scene.nodes.map((node) => {
       if (!node.solid || !nodes.has(node.id)) return node;
-      if (!results.has(node.solid)) results.set(node.solid, lookup(keyOf(node.solid, parameters)));
+      if (!results.has(node.solid))
+        results.set(node.solid, lookup(keyOf(node.solid, scene.solids[node.solid], parameters)));
       const result = results.get(node.solid);
       if (result === undefined) {
         pending++;
@@ -103,19 +132,19 @@ export const tessellateStep: StepKind<TessellateParameters> = {
   },
 };
 
-function keyOf(solid: Hash, { chord, angle }: TessellateParameters): string {
-  return hashData(['tessellate', tessellateStep.version, solid, chord, angle]);
+function keyOf(solid: Hash, info: SolidInfo, parameters: TessellateParameters): string {
+  return hashData(['tessellate', tessellateStep.version, solid, chordFor(parameters, info), parameters.angle]);
 }
 
 function workFor(id: Hash, info: SolidInfo, parameters: TessellateParameters): Work<'tessellate'> {
   return {
-    key: keyOf(id, parameters),
+    key: keyOf(id, info, parameters),
     task: 'tessellate',
     label: info.name || info.entity,
     input: async (blobs) => ({
       text: await blobs.get(info.text),
       faces: info.faces,
-      limits: { chord: parameters.chord, angle: parameters.angle },
+      limits: { chord: chordFor(parameters, info), angle: parameters.angle },
       ...(info.faceSlots ? { faceSlots: info.faceSlots } : {}),
       ...(info.scale ? { scale: info.scale } : {}),
     }),

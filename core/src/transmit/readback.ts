@@ -96,9 +96,7 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
     count('Sizes and places', sent.parts, sizes),
     count('Materials, part by part', sent.parts, materials),
     ...(sent.textures.size > 0 ? [count('Pictures', sent.textures.size, found.textures.size)] : []),
-    ...(sent.rows.some((row) => row.attributes)
-      ? [count('Texture coordinates and colours', sent.parts, attributes)]
-      : []),
+    ...(sent.rows.some((row) => row.attributes) ? [count('UVs and colours', sent.parts, attributes)] : []),
   ];
   for (const texture of sent.textures)
     if (!found.textures.has(texture)) note(`the picture ${texture} is not in the file`);

@@ -13,6 +13,9 @@ export interface StepFormOptions {
   single?: boolean;
 }
 
+/** Parameters as text, in whatever order their members stand. */
+const textOf = (parameters: object) => JSON.stringify(Object.entries(parameters).sort(([a], [b]) => (a < b ? -1 : 1)));
+
 export function useStepForm<P extends object>(
   kind: string,
   { followSelection = true, single = false }: StepFormOptions = {},
@@ -35,15 +38,17 @@ export function useStepForm<P extends object>(
   const changed = computed(
     () =>
       editing.value !== undefined &&
-      (JSON.stringify(editing.value.parameters, Object.keys(parameters).sort()) !==
-        JSON.stringify(parameters, Object.keys(parameters).sort()) ||
+      (textOf(editing.value.parameters) !== textOf(parameters) ||
         JSON.stringify(editing.value.selector) !== JSON.stringify(selector.value)),
   );
 
   watch(
     () => editing.value,
     (step) => {
-      Object.assign(parameters, step ? step.parameters : defaults);
+      const next = step ? step.parameters : defaults;
+      // What only some steps of a kind have must not stay behind.
+      for (const key of Object.keys(parameters)) if (!(key in next)) delete parameters[key as keyof P];
+      Object.assign(parameters, next);
       selector.value = step ? step.selector : followSelection ? selection.selector : { by: 'all' };
       chosen.value = false;
       error.value = '';

@@ -195,6 +195,8 @@ onBeforeUnmount(() => {
   grid-template-columns: minmax(260px, 30vw) minmax(0, 1fr) minmax(270px, 308px);
   grid-template-rows: 48px minmax(0, 1fr) 38px;
   position: relative;
+  /* Not even a script may scroll it: its panes scroll. */
+  overflow: clip;
 }
 @media (min-width: 1400px) {
   .bench {

@@ -3,7 +3,7 @@ import Select from 'primevue/select';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { READABLE_ENDINGS } from '@noble-prism/core/read/endings';
 import { stepKind } from '@noble-prism/core/steps/kinds';
-import { TESSELLATION_PRESETS } from '@noble-prism/core/steps/tessellate';
+import { SHARE_LIMITS, TESSELLATION_PRESETS } from '@noble-prism/core/steps/tessellate';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { forecastAt } from '@noble-prism/core/preparation/forecast';
 import { formatAngle, formatBytes, formatCount } from '@noble-prism/core/units';
@@ -41,6 +41,14 @@ function choosePreset(name: string): void {
     form.parameters,
     found ? { preset: found.preset, chord: found.chord, angle: found.angle } : { preset: 'own' },
   );
+  if (found) for (const key of ['share', 'least', 'most'] as const) delete form.parameters[key];
+}
+function limitBy(way: 'length' | 'share'): void {
+  if (way === 'share') own({ ...SHARE_LIMITS });
+  else {
+    own({});
+    for (const key of ['share', 'least', 'most'] as const) delete form.parameters[key];
+  }
 }
 function own(change: Partial<TessellateParameters>): void {
   Object.assign(form.parameters, change, { preset: 'own' });
@@ -107,6 +115,47 @@ function choose(event: Event): void {
       </Select>
     </div>
     <div class="row">
+      <label id="by-label" for="by">Limit by</label>
+      <Select
+        label-id="by"
+        aria-labelledby="by-label"
+        :model-value="form.parameters.share === undefined ? 'length' : 'share'"
+        :options="[
+          { value: 'length', label: 'one chord deviation' },
+          { value: 'share', label: 'share of each part’s size' },
+        ]"
+        option-value="value"
+        option-label="label"
+        @update:model-value="limitBy"
+      />
+    </div>
+    <template v-if="form.parameters.share !== undefined">
+      <div class="row">
+        <label for="share" title="Chord deviation as a share of the largest side of each part">Share</label>
+        <LengthField
+          id="share"
+          unit="%"
+          :min="1e-6"
+          :max="0.1"
+          :model-value="form.parameters.share"
+          @update:model-value="own({ share: $event })"
+        />
+      </div>
+      <div v-for="end in ['least', 'most'] as const" :key="end" class="row">
+        <label :for="end" :title="end === 'least' ? 'Never finer than this' : 'Never coarser than this'">{{
+          end === 'least' ? 'Not below' : 'Not above'
+        }}</label>
+        <LengthField
+          :id="end"
+          unit="mm"
+          :min="1e-6"
+          :max="1"
+          :model-value="form.parameters[end] ?? SHARE_LIMITS[end]"
+          @update:model-value="own({ [end]: $event })"
+        />
+      </div>
+    </template>
+    <div v-else class="row">
       <label for="chord" title="Largest distance between a triangle and the exact surface">Chord dev.</label>
       <LengthField
         id="chord"
@@ -136,12 +185,13 @@ function choose(event: Event): void {
       <span class="label">Forecast</span>
       <span class="forecast">
         <template v-if="asking">counting …</template>
+        <template v-else-if="form.parameters.share !== undefined">for one chord deviation only</template>
         <template v-else-if="store.forecast && forecastNow !== undefined">
           about {{ formatCount(forecastNow) }} triangles
         </template>
         <template v-else-if="store.forecast">outside the curve</template>
         <button
-          v-if="!asking && isStale"
+          v-if="!asking && isStale && form.parameters.share === undefined"
           class="plain link"
           :disabled="!hasSolids"
           @click="store.askForecast(form.parameters.angle)"
@@ -150,7 +200,7 @@ function choose(event: Event): void {
         </button>
       </span>
     </div>
-    <template v-if="store.forecast?.points.length">
+    <template v-if="store.forecast?.points.length && form.parameters.share === undefined">
       <ForecastChart :forecast="store.forecast" :chord="form.parameters.chord" @choose="own({ chord: $event })" />
       <p class="quiet">
         All solids at one limit and {{ formatAngle(store.forecast.angle) }}, before any reduction; from

@@ -258,6 +258,7 @@ strong {
 dl {
   display: grid;
   grid-template-columns: 56px 1fr;
+  align-items: baseline;
   gap: 2px 8px;
 }
 dt {
