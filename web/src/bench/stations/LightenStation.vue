@@ -6,7 +6,7 @@ import { takeOff } from '@noble-prism/core/scene/takeoff';
 import { formatCount, formatNumber } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
-import LengthField from '../LengthField.vue';
+import LengthRow from '../LengthRow.vue';
 import ScopeField from '../ScopeField.vue';
 import StepActions from '../StepActions.vue';
 import { useStepForm } from '../stepForm.ts';
@@ -90,28 +90,24 @@ const millimetres = (value: number) => (value * 1000).toFixed(value < 0.00001 ? 
         option-label="label"
       />
     </div>
-    <div v-if="form.parameters.until === 'share'" class="row">
-      <label for="share">Keep</label>
-      <LengthField
-        id="share"
-        unit="%"
-        :min="0.001"
-        :max="1"
-        :model-value="form.parameters.share"
-        @update:model-value="form.parameters.share = $event"
-      />
-    </div>
-    <div v-else class="row">
-      <label for="deviation">At most</label>
-      <LengthField
-        id="deviation"
-        unit="mm"
-        :min="1e-7"
-        :max="10"
-        :model-value="form.parameters.deviation"
-        @update:model-value="form.parameters.deviation = $event"
-      />
-    </div>
+    <LengthRow
+      v-if="form.parameters.until === 'share'"
+      id="share"
+      v-model="form.parameters.share"
+      label="Keep"
+      unit="%"
+      :min="0.001"
+      :max="1"
+    />
+    <LengthRow
+      v-else
+      id="deviation"
+      v-model="form.parameters.deviation"
+      label="At most"
+      unit="mm"
+      :min="1e-7"
+      :max="10"
+    />
     <div class="row">
       <label id="reduce-scope-label" for="reduce-scope">Concerns</label>
       <ScopeField id="reduce-scope" :model-value="form.selector.value" @update:model-value="form.choose" />

@@ -8,7 +8,7 @@ import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { forecastAt } from '@noble-prism/core/preparation/forecast';
 import { formatAngle, formatBytes, formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
-import LengthField from '../LengthField.vue';
+import LengthRow from '../LengthRow.vue';
 import ScopeField from '../ScopeField.vue';
 import StepActions from '../StepActions.vue';
 import { describeSelector } from '../describe.ts';
@@ -30,6 +30,12 @@ const asking = computed(() => store.openTasks.some(({ kind }) => kind === 'forec
 const hasSolids = computed(() => store.base.nodes.some((node) => node.solid));
 const forecastNow = computed(() => store.forecast && forecastAt(store.forecast, form.parameters.chord));
 const isStale = computed(() => !store.forecast || Math.abs(store.forecast.angle - form.parameters.angle) > 1e-6);
+
+/** What a share of the size is kept within. */
+const ENDS = [
+  { end: 'least', label: 'Not below', hint: 'Never finer than this' },
+  { end: 'most', label: 'Not above', hint: 'Never coarser than this' },
+] as const;
 
 const presets = computed(() => [
   ...TESSELLATION_PRESETS.map(({ preset, title, purpose }) => ({ preset, title, purpose })),
@@ -130,53 +136,50 @@ function choose(event: Event): void {
       />
     </div>
     <template v-if="form.parameters.share !== undefined">
-      <div class="row">
-        <label for="share" title="Chord deviation as a share of the largest side of each part">Share</label>
-        <LengthField
-          id="share"
-          unit="%"
-          :min="1e-6"
-          :max="0.1"
-          :model-value="form.parameters.share"
-          @update:model-value="own({ share: $event })"
-        />
-      </div>
-      <div v-for="end in ['least', 'most'] as const" :key="end" class="row">
-        <label :for="end" :title="end === 'least' ? 'Never finer than this' : 'Never coarser than this'">{{
-          end === 'least' ? 'Not below' : 'Not above'
-        }}</label>
-        <LengthField
-          :id="end"
-          unit="mm"
-          :min="1e-6"
-          :max="1"
-          :model-value="form.parameters[end] ?? SHARE_LIMITS[end]"
-          @update:model-value="own({ [end]: $event })"
-        />
-      </div>
-    </template>
-    <div v-else class="row">
-      <label for="chord" title="Largest distance between a triangle and the exact surface">Chord dev.</label>
-      <LengthField
-        id="chord"
+      <LengthRow
+        id="share"
+        label="Share"
+        hint="Chord deviation as a share of the largest side of each part"
+        unit="%"
+        :min="1e-6"
+        :max="0.1"
+        :model-value="form.parameters.share"
+        @update:model-value="own({ share: $event })"
+      />
+      <LengthRow
+        v-for="{ end, label, hint } in ENDS"
+        :id="end"
+        :key="end"
+        :label="label"
+        :hint="hint"
         unit="mm"
         :min="1e-6"
         :max="1"
-        :model-value="form.parameters.chord"
-        @update:model-value="own({ chord: $event })"
+        :model-value="form.parameters[end] ?? SHARE_LIMITS[end]"
+        @update:model-value="own({ [end]: $event })"
       />
-    </div>
-    <div class="row">
-      <label for="angle" title="Largest turn between neighbouring triangles">Angle</label>
-      <LengthField
-        id="angle"
-        unit="°"
-        :min="0.017"
-        :max="1.572"
-        :model-value="form.parameters.angle"
-        @update:model-value="own({ angle: $event })"
-      />
-    </div>
+    </template>
+    <LengthRow
+      v-else
+      id="chord"
+      label="Chord dev."
+      hint="Largest distance between a triangle and the exact surface"
+      unit="mm"
+      :min="1e-6"
+      :max="1"
+      :model-value="form.parameters.chord"
+      @update:model-value="own({ chord: $event })"
+    />
+    <LengthRow
+      id="angle"
+      label="Angle"
+      hint="Largest turn between neighbouring triangles"
+      unit="°"
+      :min="0.017"
+      :max="1.572"
+      :model-value="form.parameters.angle"
+      @update:model-value="own({ angle: $event })"
+    />
     <div class="row">
       <label id="tessellate-scope-label" for="tessellate-scope">Concerns</label>
       <ScopeField id="tessellate-scope" :model-value="form.selector.value" @update:model-value="form.choose" />

@@ -7,7 +7,7 @@ import type { UnitParameters } from '@noble-prism/core/steps/unit';
 import { formatLength, formatNumber, metresPer } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useMeasure } from '../../stores/measure.ts';
-import LengthField from '../LengthField.vue';
+import LengthRow from '../LengthRow.vue';
 import { readLarger, unitStepOf } from '../sourceChoices.ts';
 
 const props = defineProps<{ info: SourceInfo }>();
@@ -81,10 +81,7 @@ function cancel(): void {
       </p>
       <template v-else>
         <p>Measured {{ formatLength(measure.distance, 'm', 5) }}</p>
-        <div class="row">
-          <label :for="`truth-${info.id}`">In truth</label>
-          <LengthField :id="`truth-${info.id}`" v-model="truth" unit="m" :min="1e-6" :max="1e7" />
-        </div>
+        <LengthRow :id="`truth-${info.id}`" v-model="truth" label="In truth" unit="m" :min="1e-6" :max="1e7" />
         <button class="act first" @click="calibrate">Calibrate</button>
       </template>
       <button class="act" @click="cancel">Cancel</button>
