@@ -1,6 +1,6 @@
 // The command line as a script uses it: `npm run --silent prism -- …`, JSON out, an exit code that tells.
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
@@ -37,6 +37,28 @@ const schedule = join(folder, 'schedule.json');
 writeFileSync(schedule, JSON.stringify({ rules: [{ by: 'layer', match: 'MACHINE', material: 'lib:cast-iron' }] }));
 
 describe('prism survey', () => {
+  it('finds material file and pictures in the folder of a mesh, and reads nothing outside of it', () => {
+    mkdirSync(join(folder, 'lamp', 'tex'), { recursive: true });
+    writeFileSync(join(folder, 'secret.png'), 'x');
+    writeFileSync(join(folder, 'lamp', 'tex', 'Shade.png'), 'picture');
+    writeFileSync(
+      join(folder, 'lamp', 'lamp.mtl'),
+      'newmtl shade\nmap_Kd tex/shade.png\nnewmtl other\nmap_Kd ../secret.png\n',
+    );
+    const lamp = join(folder, 'lamp', 'lamp.obj');
+    writeFileSync(lamp, 'mtllib lamp.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl shade\nf 1 2 3\nusemtl other\nf 1 3 2\n');
+    const [source] = prism('survey', lamp, '--json').json().sources as unknown as [Record<string, unknown>];
+    expect(source).toMatchObject({
+      format: 'OBJ',
+      parts: 1,
+      holds: { triangles: 2 },
+      textures: [
+        { name: 'tex/Shade.png', state: 'found' },
+        { name: 'secret.png', state: 'missing' },
+      ],
+    });
+  });
+
   it('says what a file says of itself', () => {
     const { status, json } = prism('survey', file, '--json');
     expect(status).toBe(0);

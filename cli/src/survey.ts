@@ -1,20 +1,21 @@
 /** `prism survey`: what each file says of itself. */
 import { readFile, stat } from 'node:fs/promises';
-import { basename } from 'node:path';
+import { basename, dirname } from 'node:path';
 import { PrismError } from '@noble-prism/core/errors';
 import { checkFileSize, readSource } from '@noble-prism/core/read/reader';
 import type { Reading } from '@noble-prism/core/read/reader';
 import { surveyCounts } from '@noble-prism/core/read/counts';
 import type { Scene } from '@noble-prism/core/scene/types';
+import { companionsIn } from '@noble-prism/node/folderFiles';
 import type { Options } from './options.ts';
 
-/** Reads a file from disk and makes its survey. @throws PrismError naming the file */
+/** Reads a file from disk and makes its survey; what it refers to is looked for in its folder. @throws PrismError naming the file */
 export async function open(path: string, id: string): Promise<Reading> {
   const name = basename(path);
   const info = await stat(path).catch(() => undefined);
   if (!info?.isFile()) throw new PrismError('not-found', `${path} cannot be read.`, { file: path });
   checkFileSize(name, info.size);
-  return readSource({ name, bytes: await readFile(path) }, id);
+  return readSource({ name, bytes: await readFile(path), beside: companionsIn(dirname(path)) }, id);
 }
 
 /** One entry of `sources` in the report. */
@@ -33,6 +34,9 @@ export function sourceReport(scene: Scene) {
     pieces: counts.pieces,
     layers: counts.layers,
     materials: counts.materials,
+    textures: Object.values(scene.textures).map(({ name, state, bytes }) => ({ name, state, bytes })),
+    ...(info.holds ? { holds: info.holds } : {}),
+    notRead: info.notRead ?? [],
     warnings: info.warnings,
   };
 }
@@ -45,12 +49,14 @@ export async function survey(options: Options) {
   const text = sources
     .map((source) =>
       [
-        `${source.file}: ${source.format}, ${source.schema}`,
+        `${source.file}: ${[source.format, source.schema].filter(Boolean).join(', ')}`,
         `  from ${source.producer || 'an unnamed program'}`,
         `  unit ${source.unit.name}${source.unit.declared ? '' : ' (assumed, none is declared)'}, ${source.upAxis.axis} up (by ${source.upAxis.by})`,
-        `  ${source.parts} parts from ${source.pieces} distinct solids in ${source.assemblies} assemblies`,
+        `  ${source.parts} parts in ${source.assemblies} assemblies${source.pieces ? `, ${source.pieces} distinct solids` : ''}${source.holds?.triangles ? `, ${source.holds.triangles} triangles as placed` : ''}`,
         `  layers: ${source.layers.map(({ name, parts }) => `${name} (${parts})`).join(', ') || 'none'}`,
-        `  colours: ${source.materials.map(({ name, parts }) => `${name} (${parts})`).join(', ') || 'none'}`,
+        `  materials: ${source.materials.map(({ name, parts }) => `${name} (${parts})`).join(', ') || 'none'}`,
+        ...source.textures.map(({ name, state }) => `  picture: ${name} (${state})`),
+        ...source.notRead.map((note) => `  not carried: ${note}`),
         ...source.warnings.map(
           (warning) => `  warning: ${warning.message}${warning.where ? ` (${warning.where})` : ''}`,
         ),
