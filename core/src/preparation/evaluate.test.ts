@@ -58,6 +58,55 @@ function counting(parts: Partial<Surroundings> = {}) {
   return { around, tasks };
 }
 
+describe('rules of one kind that stand together', () => {
+  const fine = step(
+    'f',
+    'tessellate',
+    { chord: 0.00001, angle: 0.1, preset: 'own' },
+    { by: 'name', pattern: 'Single' },
+  );
+
+  it('compute each part once, by the last rule that names it', async () => {
+    const { around, tasks } = counting();
+    const { scene, reports } = await evaluate(base, 'b', [TESSELLATE, fine], around);
+    expect(tasks).toEqual(['tessellate', 'tessellate']);
+    expect(reports.map(({ changed }) => changed)).toEqual([3, 1]);
+    const alone = await evaluate(base, 'b', [fine], memorySurroundings({ blobs }));
+    const meshOf = (of: Scene) => of.nodes.find(({ name }) => name === 'Single')?.mesh;
+    expect(meshOf(scene)).toBe(meshOf(alone.scene));
+    expect(takeOff(scene).meshes).toBe(2);
+  });
+
+  it('rebuild only what a changed rule names', async () => {
+    const { around, tasks } = counting();
+    await evaluate(base, 'b', [TESSELLATE, fine], around);
+    tasks.length = 0;
+    const finer = { ...fine, parameters: { chord: 0.00001, angle: 0.05, preset: 'own' } };
+    await evaluate(base, 'b', [TESSELLATE, finer], around);
+    expect(tasks).toEqual(['tessellate']);
+  });
+
+  it('fall back to the earlier rule where the later one is switched off', async () => {
+    const { around, tasks } = counting();
+    const off = await evaluate(base, 'b', [TESSELLATE, { ...fine, on: false }], around);
+    expect(tasks).toHaveLength(2);
+    expect(off.reports[0].changed).toBe(4);
+  });
+
+  it('give the browser and the server the same scene, to the hash', async () => {
+    const { around } = counting();
+    const results = new Map<string, unknown>();
+    const done = await evaluate(base, 'b', [TESSELLATE, fine, TURN], {
+      ...around,
+      finished: (key, value) => results.set(key, value),
+    });
+    const now = evaluateNow(base, 'b', [TESSELLATE, fine, TURN], (key) => results.get(key));
+    expect(now.missing).toEqual([]);
+    expect(hashData(now.scene)).toBe(hashData(done.scene));
+    expect(now.key).toBe(done.key);
+  });
+});
+
 describe('evaluating a preparation', () => {
   it('computes every distinct solid once, however often it is placed', async () => {
     const { around, tasks } = counting();

@@ -11,6 +11,7 @@ import type { Lookup, Work } from '../steps/kind.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { takeOff } from '../scene/takeoff.ts';
 import { lostKeys, select } from './selector.ts';
+import type { Selector } from './selector.ts';
 
 /** What one step did. */
 export interface StepReport {
@@ -70,6 +71,25 @@ function keyAfter(before: string, step: Step): string {
   return hashData([before, step.kind, kind.version, step.selector, step.parameters]);
 }
 
+/** A step as it is applied: it leaves out what the next one of its kind replaces anyway. */
+interface Planned extends Step {
+  /** The rule as it was written. */
+  rule: Selector;
+}
+
+/** Rules about the same thing that stand together: each part is left to the last one that names it. */
+function planned(steps: readonly Step[]): Planned[] {
+  return steps.map((step, i) => {
+    const later: Selector[] = [];
+    if (step.on && stepKind(step.kind).replaces)
+      for (let next = i + 1; next < steps.length && steps[next].kind === step.kind; next++)
+        if (steps[next].on) later.push(steps[next].selector);
+    const selector: Selector =
+      later.length > 0 ? { by: 'and', of: [step.selector, { by: 'not', of: later }] } : step.selector;
+    return { ...step, selector, rule: step.selector };
+  });
+}
+
 /**
  * Applies the steps at once, with the heavy results that `lookup` knows; what is not known yet is left out and listed as
  * missing. This is what the browser shows while the server works.
@@ -81,6 +101,10 @@ export function evaluateNow(
   lookup: Lookup,
   memo?: SceneMemo,
 ): Evaluation {
+  return fold(base, baseKey, planned(steps), lookup, memo);
+}
+
+function fold(base: Scene, baseKey: string, steps: readonly Planned[], lookup: Lookup, memo?: SceneMemo): Evaluation {
   let scene = base;
   let key = baseKey;
   const reports: StepReport[] = [];
@@ -115,7 +139,7 @@ export function evaluateNow(
       matched: nodes.size,
       changed: outcome.changed,
       pending: outcome.pending,
-      lost: lostKeys(scene, step.selector),
+      lost: lostKeys(scene, step.rule),
       problems: outcome.problems.slice(0, 100),
       triangles: takeOff(scene).triangles,
     };
@@ -154,11 +178,12 @@ export async function evaluate(
   const results = new Map<string, unknown>();
   const lookup = (key: string) => results.get(key);
   const counts = { applied: 0, remembered: 0, worked: 0 };
+  const plan = planned(steps);
   // A step can only plan its work on the scene before it, so the list grows by one step that needs work at a time.
   for (let upTo = 1; upTo <= steps.length; upTo++) {
     const step = steps[upTo - 1];
     if (upTo < steps.length && (!step.on || !stepKind(step.kind).work)) continue;
-    const partial = evaluateNow(base, baseKey, steps.slice(0, upTo), lookup, memo);
+    const partial = fold(base, baseKey, plan.slice(0, upTo), lookup, memo);
     counts.applied += partial.counts.applied;
     counts.remembered += partial.counts.remembered;
     if (partial.missing.length > 0)

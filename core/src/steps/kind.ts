@@ -44,6 +44,8 @@ export interface StepKind<P extends object = object> {
   readonly defaults: P;
   /** The parameters in a few words with units, for the list of steps. */
   summary(parameters: P): string;
+  /** True where a step replaces all that an earlier one of the kind did to the same parts: its work for them is saved. */
+  readonly replaces?: boolean;
   /** Heavy work that `apply` will look up. Absent for steps that need the manifest only. */
   work?(scene: Scene, nodes: ReadonlySet<number>, parameters: P): Work[];
   /** Pure and immediate: what is not known yet stays as it is and counts as pending. */

@@ -66,6 +66,7 @@ export const tessellateStep: StepKind<TessellateParameters> = {
   title: 'Tessellate',
   version: 1,
   needs: 'solids',
+  replaces: true,
   schema: object({
     chord: number()
       .required()
