@@ -62,6 +62,23 @@ test('tessellates coarser, cancels a fine run, and undoes it', async () => {
   await expect.poll(() => bench.triangles()).toBe(near);
 });
 
+test('gives one layer other limits, and leaves the rest as it was', async () => {
+  const near = await bench.triangles();
+  const motor = await bench.row('Motor group').getByRole('gridcell').last().textContent();
+  await bench.panel.getByRole('button', { name: 'Other limits for some' }).click();
+  await bench.choose(/^Concerns/, 'layer ROPEWAY');
+  await bench.choose('Purpose', 'Close-up picture');
+  await bench.panel.getByRole('button', { name: 'Tessellate', exact: true }).click();
+  await expect(bench.step('Tessellate')).toHaveCount(2);
+  await bench.settled();
+  await expect.poll(() => bench.triangles()).toBeGreaterThan(near);
+  await expect(bench.row('Motor group').getByRole('gridcell').last()).toHaveText(motor ?? '');
+  await bench.steps.getByRole('button', { name: 'Undo' }).click();
+  await expect(bench.step('Tessellate')).toHaveCount(1);
+  await bench.settled();
+  await expect.poll(() => bench.triangles()).toBe(near);
+});
+
 test('refuses limits that make no sense, in words', async () => {
   const chord = bench.panel.getByLabel('Chord dev.');
   await chord.fill('two');

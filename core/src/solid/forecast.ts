@@ -1,5 +1,6 @@
 /** How many triangles one solid takes at several chord deviations: translated once, meshed from coarse to fine. */
-import { dropKernel, kernel } from './kernel.ts';
+import { PrismError } from '../errors.ts';
+import { dropKernel, kernel, owning } from './kernel.ts';
 import { extractWithin, MILLIMETRE, translate } from './tessellate.ts';
 
 export interface ForecastInput {
@@ -23,26 +24,22 @@ const ENOUGH = 400_000;
 /** @throws PrismError `solid-failed` */
 export async function forecastSolid({ text, chords, angle, scale = 1 }: ForecastInput): Promise<ForecastOutput> {
   const oc = await kernel();
-  const garbage: { delete(): void }[] = [];
-  const own = <T extends { delete(): void }>(object: T): T => {
-    garbage.push(object);
-    return object;
-  };
   try {
-    const shape = translate(oc, text, own);
-    let last = 0;
-    const triangles = chords.map((chord) => {
-      if (last > ENOUGH) return null;
-      const { raw } = extractWithin(oc, shape, text, chord / MILLIMETRE / scale, angle, own);
-      last = raw.getTrianglesSize() / 3;
-      return last;
+    return owning((own) => {
+      const shape = translate(oc, text, own);
+      let last = 0;
+      const triangles = chords.map((chord) => {
+        if (last > ENOUGH) return null;
+        const { raw } = extractWithin(oc, shape, text, chord / MILLIMETRE / scale, angle, own);
+        last = raw.getTrianglesSize() / 3;
+        return last;
+      });
+      return { triangles };
     });
-    return { triangles };
   } catch (error) {
+    if (error instanceof PrismError) throw error;
     // The instance may be left in any state after a trap.
     dropKernel();
-    throw error;
-  } finally {
-    for (const object of garbage.reverse()) object.delete();
+    throw new PrismError('solid-failed', 'The kernel could not mesh this solid.');
   }
 }

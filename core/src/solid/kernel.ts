@@ -22,6 +22,22 @@ export function kernel(): Promise<Kernel> {
   return instance;
 }
 
+/** Keeps what the kernel made until the work is over. */
+export type Own = <T extends { delete(): void }>(object: T) => T;
+
+/** Does some work with the kernel, and frees all that it owned, last first, however it ends. */
+export function owning<R>(work: (own: Own) => R): R {
+  const garbage: { delete(): void }[] = [];
+  try {
+    return work((object) => {
+      garbage.push(object);
+      return object;
+    });
+  } finally {
+    for (const object of garbage.reverse()) object.delete();
+  }
+}
+
 /** Forgets the instance, after it crashed: the next call loads a fresh one. */
 export function dropKernel(): void {
   instance = undefined;

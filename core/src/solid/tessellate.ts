@@ -4,8 +4,8 @@ import { figuresOf, packMesh } from '../mesh/mesh.ts';
 import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
 import type { MeshFigures } from '../scene/types.ts';
 import type { ReplicadMeshData, TopoDS_Shape } from 'replicad-opencascadejs';
-import { dropKernel, kernel } from './kernel.ts';
-import type { Kernel } from './kernel.ts';
+import { dropKernel, kernel, owning } from './kernel.ts';
+import type { Kernel, Own } from './kernel.ts';
 import { toriOf, worstOnTori } from './torusCheck.ts';
 
 /** The limits that control a tessellation. */
@@ -74,12 +74,7 @@ function tessellateWith(
   limits: TessellationLimits,
   scale: number,
 ): TessellateOutput {
-  const garbage: { delete(): void }[] = [];
-  const own = <T extends { delete(): void }>(object: T): T => {
-    garbage.push(object);
-    return object;
-  };
-  try {
+  return owning((own) => {
     const shape = translate(oc, text, own);
     const chord = limits.chord / MILLIMETRE / scale;
     const { raw, chord: used } = extractWithin(oc, shape, text, chord, limits.angle, own);
@@ -108,13 +103,8 @@ function tessellateWith(
     const figures = figuresOf(mesh, blob.length);
     const warning = warningFor(faces, unmeshed, faceSlots, expected ?? faces);
     return { blob, figures, faces, unmeshed, ...(warning ? { warning } : {}) };
-  } finally {
-    for (const object of garbage.reverse()) object.delete();
-  }
+  });
 }
-
-/** Keeps what the kernel made until all of it is let go. */
-export type Own = <T extends { delete(): void }>(object: T) => T;
 
 /** The exact shape that a text describes. @throws PrismError `solid-failed` */
 export function translate(oc: Kernel, text: Uint8Array, own: Own): TopoDS_Shape {

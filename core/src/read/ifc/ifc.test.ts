@@ -132,7 +132,7 @@ describe('IFC', () => {
     expect(volume('Wall 2')).toBeCloseTo(4 * 0.2 * 3, 4);
     expect(volume('Wall 1')).toBeCloseTo(4 * 0.2 * 3 - 1 * 0.2 * 2, 4);
     expect(scene.nodes.some(({ name }) => name === 'Hole')).toBe(false);
-    expect(scene.sources[0].notRead?.join()).toContain('1 openings');
+    expect(scene.sources[0].notRead?.join()).toContain('not kept as bodies: 1');
   });
 
   it('names materials after the material of the element, or the style of the surface', async () => {

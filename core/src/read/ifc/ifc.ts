@@ -40,9 +40,9 @@ function readIfc(file: SourceFile, sourceId: string): Reading {
       'orphans',
       `${structure.orphans} elements belong to no storey, building or assembly; they stand under the project.`,
     );
-  if (structure.annotations > 0) builder.notRead.add(`${structure.annotations} annotations and grids are left out.`);
+  if (structure.annotations > 0) builder.notRead.add(`Annotations and grids are left out: ${structure.annotations}.`);
   if (structure.openings > 0)
-    builder.notRead.add(`${structure.openings} openings are cut from what they are in, and not kept as bodies.`);
+    builder.notRead.add(`Openings are cut from what they are in, and not kept as bodies: ${structure.openings}.`);
   for (const { name, description } of structure.layers) builder.layer(name, description);
   const express: number[] = [];
   for (const root of structure.roots) place(root, undefined, undefined, builder, express);
