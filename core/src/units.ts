@@ -74,3 +74,8 @@ export function formatBytes(bytes: number): string {
   if (bytes < 1e9) return `${formatNumber(bytes / 1e6)}\u00a0MB`;
   return `${formatNumber(bytes / 1e9)}\u00a0GB`;
 }
+
+/** A deviation in millimetres without its unit, finer the smaller it is. @param metres */
+export function formatDeviation(metres: number): string {
+  return (metres * 1000).toFixed(metres < 0.00001 ? 4 : metres < 0.01 ? 3 : 1);
+}

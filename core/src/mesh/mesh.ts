@@ -25,6 +25,8 @@ export interface Mesh {
   edges: Float32Array;
   /** Sets of texture coordinates, u and v per vertex, origin upper left as in glTF. */
   uvs?: Float32Array[];
+  /** The texture coordinates are lengths on the surface in metres: a picture that repeats every metre has its true size. */
+  trueSize?: boolean;
   /** Linear red, green, blue and opacity per vertex, 0 to 1. */
   colours?: Float32Array;
 }
@@ -41,6 +43,7 @@ export function packMesh(mesh: Mesh): Uint8Array {
       edges: mesh.edges.length / 6,
       groups: mesh.groups,
       ...(mesh.uvs?.length ? { uvs: mesh.uvs.length } : {}),
+      ...(mesh.trueSize ? { trueSize: true } : {}),
       ...(mesh.colours ? { colours: true } : {}),
     }),
   );
@@ -80,6 +83,7 @@ export function unpackMesh(bytes: Uint8Array): Mesh {
     edges: number;
     groups: MeshGroup[];
     uvs?: number;
+    trueSize?: boolean;
     colours?: boolean;
   };
   const { uvs: sets = 0 } = head;
@@ -106,6 +110,7 @@ export function unpackMesh(bytes: Uint8Array): Mesh {
     edges,
     groups: head.groups,
     ...(sets > 0 ? { uvs } : {}),
+    ...(head.trueSize ? { trueSize: true } : {}),
     ...(colours ? { colours } : {}),
   };
 }
@@ -182,6 +187,7 @@ export function figuresOf(mesh: Mesh, bytes: number): MeshFigures {
     edges: mesh.edges.length / 6,
     bytes,
     ...(mesh.uvs?.length ? { uvs: mesh.uvs.length } : {}),
+    ...(mesh.trueSize ? { trueSize: true } : {}),
     ...(mesh.colours ? { colours: true } : {}),
     ...(mesh.indices.length === 0 ? { points: mesh.positions.length / 3 } : {}),
   };

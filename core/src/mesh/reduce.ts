@@ -91,9 +91,10 @@ function collapse({ mesh, positions }: Prepared, targetIndices: number, error: n
 }
 
 /** What must not be torn besides the shape: normals, and the first texture coordinates where there are some. */
-function attributesOf({ normals, uvs }: Mesh): { attributes: Float32Array; weights: number[] } {
+function attributesOf({ normals, uvs, trueSize }: Mesh): { attributes: Float32Array; weights: number[] } {
   const weights = [NORMAL_WEIGHT, NORMAL_WEIGHT, NORMAL_WEIGHT];
-  const uv = uvs?.[0];
+  // Coordinates in metres follow from the place on the surface: what keeps the shape keeps them.
+  const uv = trueSize ? undefined : uvs?.[0];
   if (!uv) return { attributes: normals, weights };
   const attributes = new Float32Array((normals.length / 3) * 5);
   for (let v = 0; v < normals.length / 3; v++) {

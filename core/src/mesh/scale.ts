@@ -15,7 +15,12 @@ export interface ScaleOutput {
 
 export async function scale({ mesh, factor }: ScaleInput): Promise<ScaleOutput> {
   const unpacked = unpackMesh(mesh);
-  const scaled = { ...unpacked, positions: times(unpacked.positions, factor), edges: times(unpacked.edges, factor) };
+  const scaled = {
+    ...unpacked,
+    positions: times(unpacked.positions, factor),
+    edges: times(unpacked.edges, factor),
+    ...(unpacked.trueSize && unpacked.uvs ? { uvs: unpacked.uvs.map((set) => times(set, factor)) } : {}),
+  };
   const blob = packMesh(scaled);
   return { blob, figures: figuresOf(scaled, blob.length) };
 }

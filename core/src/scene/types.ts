@@ -80,12 +80,22 @@ export interface MeshFigures {
   bytes: number;
   /** Sets of texture coordinates. */
   uvs?: number;
+  /** True where texture coordinates are lengths in metres. */
+  trueSize?: boolean;
   /** True where vertices have colours of their own. */
   colours?: boolean;
   /** Points of a cloud, which has no triangles. */
   points?: number;
+  /** Of a tessellated solid: how far its triangles lie from the exact surfaces. */
+  exact?: ExactDeviation;
   /** Of a reduced mesh: two-sided distance to the mesh as tessellated, measured, metres. */
   deviation?: Deviation;
+}
+
+/** Largest distance of a tessellated solid from its exact surfaces that was found, and the one that was allowed; metres. */
+export interface ExactDeviation {
+  max: number;
+  chord: number;
 }
 
 /** Distance between two surfaces, metres: the largest found and the mean over the area. */

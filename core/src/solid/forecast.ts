@@ -1,7 +1,9 @@
 /** How many triangles one solid takes at several chord deviations: translated once, meshed from coarse to fine. */
 import { PrismError } from '../errors.ts';
+import { exactFaces } from './faces.ts';
 import { dropKernel, kernel, owning } from './kernel.ts';
-import { extractWithin, MILLIMETRE, translate } from './tessellate.ts';
+import { meshWithin } from './meshWithin.ts';
+import { MILLIMETRE, translate } from './tessellate.ts';
 
 export interface ForecastInput {
   text: Uint8Array;
@@ -27,11 +29,12 @@ export async function forecastSolid({ text, chords, angle, scale = 1 }: Forecast
   try {
     return owning((own) => {
       const shape = translate(oc, text, own);
+      const faces = exactFaces(oc, shape, own);
       let last = 0;
       const triangles = chords.map((chord) => {
         if (last > ENOUGH) return null;
-        const { raw } = extractWithin(oc, shape, text, chord / MILLIMETRE / scale, angle, own);
-        last = raw.getTrianglesSize() / 3;
+        const { mesh } = meshWithin(oc, shape, faces, chord / MILLIMETRE / scale, angle, own);
+        last = mesh.triangles.length / 3;
         return last;
       });
       return { triangles };

@@ -3,10 +3,14 @@ import { PrismError } from '../errors.ts';
 import { figuresOf, packMesh } from '../mesh/mesh.ts';
 import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
 import type { MeshFigures } from '../scene/types.ts';
-import type { ReplicadMeshData, TopoDS_Shape } from 'replicad-opencascadejs';
+import type { TopoDS_Shape } from 'replicad-opencascadejs';
+import { collapseShortEdges, splitLongEdges } from './edgeLimits.ts';
+import { exactFaces, rangesOf } from './faces.ts';
+import type { ExactFace, FacesMesh } from './faces.ts';
 import { dropKernel, kernel, owning } from './kernel.ts';
 import type { Kernel, Own } from './kernel.ts';
-import { toriOf, worstOnTori } from './torusCheck.ts';
+import { worstDeviation } from './measure.ts';
+import { meshWithin } from './meshWithin.ts';
 
 /** The limits that control a tessellation. */
 export interface TessellationLimits {
@@ -14,6 +18,10 @@ export interface TessellationLimits {
   chord: number;
   /** Largest turn between neighbouring triangles, radians. */
   angle: number;
+  /** Longer edges are divided, metres. */
+  longest?: number;
+  /** Shorter edges are joined where the shape allows it, even beyond the chord deviation, metres. */
+  shortest?: number;
 }
 
 export interface TessellateInput {
@@ -76,34 +84,34 @@ function tessellateWith(
 ): TessellateOutput {
   return owning((own) => {
     const shape = translate(oc, text, own);
-    const chord = limits.chord / MILLIMETRE / scale;
-    const { raw, chord: used } = extractWithin(oc, shape, text, chord, limits.angle, own);
-    const lines = own(oc.ReplicadEdgeMeshExtractor.extract(shape, used, limits.angle));
-    const heap = oc.wasmMemory.buffer;
-    const copy = <A>(
-      make: new (buffer: ArrayBufferLike, at: number, length: number) => A,
-      pointer: number,
-      length: number,
-    ): A => new make(heap, pointer, length);
-    const groups = copy(Int32Array, raw.getFaceGroupsPtr(), raw.getFaceGroupsSize());
-    const mesh = assemble(
-      copy(Float32Array, raw.getVerticesPtr(), raw.getVerticesSize()),
-      copy(Float32Array, raw.getNormalsPtr(), raw.getNormalsSize()),
-      copy(Uint32Array, raw.getTrianglesPtr(), raw.getTrianglesSize()),
-      groups,
-      copy(Float32Array, lines.getLinesPtr(), lines.getLinesSize()),
-      faceSlots,
-      MILLIMETRE * scale,
-    );
-    if (mesh.indices.length === 0) throw new PrismError('solid-failed', 'The kernel made no triangle of this solid.');
-    const faces = groups.length / 3;
+    const exact = exactFaces(oc, shape, own);
+    // Limits are meant for the result: in metres, after the unit was set right.
+    const millimetres = (metres: number) => metres / MILLIMETRE / scale;
+    const { mesh: meshed, chord } = meshWithin(oc, shape, exact, millimetres(limits.chord), limits.angle, own);
+    const mesh = withinEdges(meshed, limits, millimetres);
+    if (mesh.triangles.length === 0) throw new PrismError('solid-failed', 'The kernel made no triangle of this solid.');
+    const perFace = new Float64Array(exact.length);
+    const deviation = worstDeviation(mesh, exact, perFace) * MILLIMETRE * scale;
+    const faces = mesh.firstIndex.length - 1;
     let unmeshed = 0;
-    for (let f = 0; f < faces; f++) if (groups[f * 3 + 1] === 0) unmeshed++;
-    const blob = packMesh(mesh);
-    const figures = figuresOf(mesh, blob.length);
+    for (let f = 0; f < faces; f++) if (mesh.firstIndex[f] === mesh.firstIndex[f + 1]) unmeshed++;
+    const lines = own(oc.ReplicadEdgeMeshExtractor.extract(shape, chord, limits.angle));
+    const edges = new Float32Array(oc.wasmMemory.buffer, lines.getLinesPtr(), lines.getLinesSize());
+    const result = assemble(mesh, exact, edges, faceSlots, MILLIMETRE * scale);
+    const blob = packMesh(result);
+    const figures = { ...figuresOf(result, blob.length), exact: { max: deviation, chord: limits.chord } };
     const warning = warningFor(faces, unmeshed, faceSlots, expected ?? faces);
     return { blob, figures, faces, unmeshed, ...(warning ? { warning } : {}) };
   });
+}
+
+function withinEdges(
+  mesh: FacesMesh,
+  { longest, shortest }: TessellationLimits,
+  millimetres: (metres: number) => number,
+): FacesMesh {
+  const joined = shortest === undefined ? mesh : collapseShortEdges(mesh, millimetres(shortest));
+  return longest === undefined ? joined : splitLongEdges(joined, millimetres(longest));
 }
 
 /** The exact shape that a text describes. @throws PrismError `solid-failed` */
@@ -135,51 +143,16 @@ function warningFor(
   return notes.length > 0 ? `${notes.join('; ')}.` : undefined;
 }
 
-/** How often a solid with tori is meshed again with tighter limits before it is taken as it is. */
-const ATTEMPTS = 4;
-
-/** Meshes; where tori exceed the chord deviation, again with a limit that is tighter by as much as was exceeded. */
-export function extractWithin(
-  oc: Kernel,
-  shape: TopoDS_Shape,
-  text: Uint8Array,
-  limit: number,
-  angle: number,
-  own: Own,
-): { raw: ReplicadMeshData; chord: number } {
-  const tori = toriOf(text);
-  let chord = limit;
-  let before = Infinity;
-  for (let attempt = 1; ; attempt++) {
-    const raw = own(oc.ReplicadMeshExtractor.extract(shape, chord, angle, false));
-    if (tori.size === 0 || attempt === ATTEMPTS) return { raw, chord };
-    const heap = oc.wasmMemory.buffer;
-    const groups = new Int32Array(heap, raw.getFaceGroupsPtr(), raw.getFaceGroupsSize());
-    if ([...tori.keys()].some((face) => face * 3 >= groups.length)) return { raw, chord };
-    const worst = worstOnTori(
-      tori,
-      new Float32Array(heap, raw.getVerticesPtr(), raw.getVerticesSize()),
-      new Uint32Array(heap, raw.getTrianglesPtr(), raw.getTrianglesSize()),
-      groups,
-    );
-    // Where a tighter limit brings nothing nearer, still tighter ones would only make triangles.
-    if (worst <= limit || worst > before * 0.9) return { raw, chord };
-    before = worst;
-    chord *= (0.92 * limit) / worst;
-  }
-}
-
-/** Sorts the triangles by slot, converts to metres, and copies everything out of the kernel's memory. */
+/** Sorts the triangles by slot and converts to metres. */
 function assemble(
-  vertices: Float32Array,
-  normals: Float32Array,
-  triangles: Uint32Array,
-  faceGroups: Int32Array,
+  mesh: FacesMesh,
+  exact: readonly ExactFace[],
   lines: Float32Array,
   faceSlots: number[] | undefined,
   metres: number,
 ): Mesh {
-  const faces = faceGroups.length / 3;
+  const { triangles, firstIndex } = mesh;
+  const faces = firstIndex.length - 1;
   const slots = faceSlots && faceSlots.length === faces ? faceSlots : new Array<number>(faces).fill(0);
   const count = slots.reduce((most, slot) => Math.max(most, slot + 1), 1);
   const indices = new Uint32Array(triangles.length);
@@ -189,19 +162,48 @@ function assemble(
     const start = at;
     for (let f = 0; f < faces; f++) {
       if (slots[f] !== slot) continue;
-      const first = faceGroups[f * 3];
-      indices.set(triangles.subarray(first, first + faceGroups[f * 3 + 1]), at);
-      at += faceGroups[f * 3 + 1];
+      indices.set(triangles.subarray(firstIndex[f], firstIndex[f + 1]), at);
+      at += firstIndex[f + 1] - firstIndex[f];
     }
     if (at > start) groups.push({ slot, start, count: at - start });
   }
+  const uvs = texturePlaces(mesh, exact, metres);
   return {
-    positions: vertices.map((value) => value * metres),
-    normals: unit(normals),
+    positions: mesh.positions.map((value) => value * metres),
+    normals: unit(mesh.normals),
     indices: indices.slice(0, at),
     groups,
     edges: lines.map((value) => value * metres),
+    ...(uvs ? { uvs: [uvs], trueSize: true } : {}),
   };
+}
+
+/**
+ * Texture coordinates from the parameters of the surfaces, in metres, so that a picture has its true size: u to the right and v
+ * downwards, seen from outside. Undefined where the kernel gave no parameters.
+ */
+function texturePlaces(mesh: FacesMesh, exact: readonly ExactFace[], metres: number): Float32Array | undefined {
+  const { parameters, firstVertex, firstIndex, triangles } = mesh;
+  if (!parameters) return undefined;
+  const uvs = new Float32Array(parameters.length);
+  for (let f = 0; f < exact.length; f++) {
+    const { u, v } = rangesOf(mesh, f);
+    const [perU, perV] = exact[f].surface.lengths(u, v);
+    // Where a face looks the other way than its surface, u runs to the left.
+    let area = 0;
+    for (let i = firstIndex[f]; i < firstIndex[f + 1]; i += 3) {
+      const [a, b, c] = [triangles[i] * 2, triangles[i + 1] * 2, triangles[i + 2] * 2];
+      area +=
+        (parameters[b] - parameters[a]) * (parameters[c + 1] - parameters[a + 1]) -
+        (parameters[c] - parameters[a]) * (parameters[b + 1] - parameters[a + 1]);
+    }
+    const toRight = area < 0 ? -1 : 1;
+    for (let vertex = firstVertex[f]; vertex < firstVertex[f + 1]; vertex++) {
+      uvs[vertex * 2] = toRight * parameters[vertex * 2] * perU * metres;
+      uvs[vertex * 2 + 1] = -parameters[vertex * 2 + 1] * perV * metres;
+    }
+  }
+  return uvs;
 }
 
 /** Normals of length one; where the kernel has none (a pole, a seam of no length) up is as good as any. */

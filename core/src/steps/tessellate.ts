@@ -3,6 +3,7 @@ import { number, object, string } from 'yup';
 import { hashData } from '../scene/hash.ts';
 import type { Hash, MeshFigures, Scene, SolidInfo } from '../scene/types.ts';
 import { formatAngle, formatLength, formatNumber } from '../units.ts';
+import type { TessellationLimits } from '../solid/tessellate.ts';
 import { isFailed } from './kind.ts';
 import type { StepKind, Work } from './kind.ts';
 
@@ -19,6 +20,10 @@ export interface TessellateParameters {
   least?: number;
   /** With a share: never coarser than this, metres, so that a huge part does not look like a polygon. */
   most?: number;
+  /** Longer edges are divided, metres. */
+  longest?: number;
+  /** Shorter edges are joined where the shape allows it, even beyond the chord deviation, metres. */
+  shortest?: number;
 }
 
 /** What a share is kept within where nothing else is said, metres. */
@@ -52,6 +57,13 @@ export const TESSELLATION_PRESETS: readonly TessellationPreset[] = [
   },
   { preset: 'near', title: 'Real time, near', purpose: 'within arm’s reach', chord: 0.0002, angle: degrees(16) },
   { preset: 'far', title: 'Real time, far', purpose: 'across a hall', chord: 0.001, angle: degrees(30) },
+  {
+    preset: 'fit',
+    title: 'Fit check',
+    purpose: 'clearances and contacts',
+    chord: 0.00002,
+    angle: degrees(20),
+  },
 ];
 
 /** What is remembered of a tessellated solid. */
@@ -64,7 +76,7 @@ export interface TessellatedSolid {
 export const tessellateStep: StepKind<TessellateParameters> = {
   kind: 'tessellate',
   title: 'Tessellate',
-  version: 1,
+  version: 2,
   needs: 'solids',
   replaces: true,
   schema: object({
@@ -86,11 +98,26 @@ export const tessellateStep: StepKind<TessellateParameters> = {
         const { least } = this.parent as { least?: number };
         return most === undefined || least === undefined || most >= least;
       }),
+    longest: number()
+      .min(1e-5, 'The largest edge must be at least 0.01 mm.')
+      .max(1000, 'The largest edge must be at most 1000 m.')
+      .test('order', 'The largest edge must be at least twice the smallest.', function (longest) {
+        const { shortest } = this.parent as { shortest?: number };
+        return longest === undefined || shortest === undefined || longest >= 2 * shortest;
+      }),
+    shortest: number()
+      .min(1e-6, 'The smallest edge must be at least 0.001 mm.')
+      .max(10, 'The smallest edge must be at most 10 m.'),
   }) as StepKind<TessellateParameters>['schema'],
   defaults: { chord: TESSELLATION_PRESETS[1].chord, angle: TESSELLATION_PRESETS[1].angle, preset: 'near' },
 
-  summary: ({ chord, angle, share }) =>
-    `${share === undefined ? formatLength(chord, 'mm') : `${formatNumber(share * 100)}\u00a0% of size`}, ${formatAngle(angle)}`,
+  summary: ({ chord, angle, share, longest, shortest }) =>
+    [
+      share === undefined ? formatLength(chord, 'mm') : `${formatNumber(share * 100)}\u00a0% of size`,
+      formatAngle(angle),
+      ...(shortest === undefined ? [] : [`edges from ${formatLength(shortest, 'mm')}`]),
+      ...(longest === undefined ? [] : [`edges up to ${formatLength(longest, 'mm')}`]),
+    ].join(', '),
 
   work(scene, nodes, parameters) {
     const solids = new Set<Hash>();
@@ -133,8 +160,19 @@ export const tessellateStep: StepKind<TessellateParameters> = {
   },
 };
 
+/** The limits for one solid, as the task takes them. */
+function limitsFor(parameters: TessellateParameters, info: SolidInfo): TessellationLimits {
+  const { angle, longest, shortest } = parameters;
+  return {
+    chord: chordFor(parameters, info),
+    angle,
+    ...(longest === undefined ? {} : { longest }),
+    ...(shortest === undefined ? {} : { shortest }),
+  };
+}
+
 function keyOf(solid: Hash, info: SolidInfo, parameters: TessellateParameters): string {
-  return hashData(['tessellate', tessellateStep.version, solid, chordFor(parameters, info), parameters.angle]);
+  return hashData(['tessellate', tessellateStep.version, solid, limitsFor(parameters, info)]);
 }
 
 function workFor(id: Hash, info: SolidInfo, parameters: TessellateParameters): Work<'tessellate'> {
@@ -145,7 +183,7 @@ function workFor(id: Hash, info: SolidInfo, parameters: TessellateParameters): W
     input: async (blobs) => ({
       text: await blobs.get(info.text),
       faces: info.faces,
-      limits: { chord: chordFor(parameters, info), angle: parameters.angle },
+      limits: limitsFor(parameters, info),
       ...(info.faceSlots ? { faceSlots: info.faceSlots } : {}),
       ...(info.scale ? { scale: info.scale } : {}),
     }),

@@ -1,5 +1,5 @@
 /** Exact solids for tests, made by the kernel and written as STEP text; millimetres. */
-import { drawCircle, makeBaseBox, makeCylinder, makeSphere, setOC } from 'replicad';
+import { draw, drawCircle, makeBaseBox, makeCylinder, makeSphere, setOC } from 'replicad';
 import type { Shape3D } from 'replicad';
 import { provideKernel } from '../solid/kernel.ts';
 import type { KernelLoader } from '../solid/kernel.ts';
@@ -29,4 +29,20 @@ export function hemisphere(radius: number): Shape3D {
 
 export async function stepOf(shape: Shape3D): Promise<Uint8Array> {
   return new Uint8Array(await shape.blobSTEP().arrayBuffer());
+}
+
+/** A cone that stands on z = 0, its apex at the height. */
+export function cone(radius: number, height: number): Shape3D {
+  return draw([0, 0]).lineTo([radius, 0]).lineTo([0, height]).close().sketchOnPlane('XZ').revolve([0, 0, 1]) as Shape3D;
+}
+
+/** A cone that is cut off at the upper radius. */
+export function frustum(lower: number, upper: number, height: number): Shape3D {
+  return draw([0, 0])
+    .lineTo([lower, 0])
+    .lineTo([upper, height])
+    .lineTo([0, height])
+    .close()
+    .sketchOnPlane('XZ')
+    .revolve([0, 0, 1]) as Shape3D;
 }

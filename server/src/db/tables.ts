@@ -46,7 +46,7 @@ export interface SourcesTable {
   received_at: Time;
 }
 
-export type TaskKind = 'read' | 'evaluate' | 'transmit' | 'forecast';
+export type TaskKind = 'read' | 'evaluate' | 'transmit' | 'forecast' | 'compare';
 export type TaskState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface TasksTable {

@@ -21,9 +21,9 @@ export interface Task {
   attempt: number;
 }
 
-/** Queues a task. A newer evaluation or forecast of the same job takes the place of older ones that wait or run. */
+/** Queues a task. A newer evaluation, forecast or comparison of the same job takes the place of older ones that wait or run. */
 export async function enqueue(db: Db, job: string, kind: TaskKind, payload: Record<string, unknown>): Promise<string> {
-  if (kind === 'evaluate' || kind === 'forecast') {
+  if (kind !== 'read' && kind !== 'transmit') {
     const older = await db
       .selectFrom('tasks')
       .select('id')

@@ -5,6 +5,8 @@ import { array, number, object, string } from 'yup';
 import { PrismError } from '@noble-prism/core/errors';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
+import { tessellateStep } from '@noble-prism/core/steps/tessellate';
+import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { WRITERS } from '@noble-prism/core/write/writer';
 import { tell } from '../db/events.ts';
 import { createJob, findJob, listJobs, redo, renameJob, saveVersion, undo } from '../db/jobs.ts';
@@ -109,6 +111,21 @@ export const ROUTES: readonly Route[] = [
     handle: async (ctx, { angle }: { angle: number }, { db }) => {
       await findJob(db, ctx.params.job);
       return { task: await enqueue(db, ctx.params.job, 'forecast', { angle }) };
+    },
+  },
+  {
+    method: 'post',
+    path: '/api/jobs/:job/compare',
+    summary: 'Tessellates one part at up to four settings, to be seen side by side; the result is that of the task',
+    body: object({
+      part: string().required().max(4000),
+      settings: array(tessellateStep.schema.noUnknown().required()).required().min(1).max(4),
+    }).noUnknown(),
+    answer: '`{ task }`.',
+    status: 202,
+    handle: async (ctx, body: { part: string; settings: TessellateParameters[] }, { db }) => {
+      await findJob(db, ctx.params.job);
+      return { task: await enqueue(db, ctx.params.job, 'compare', { ...body }) };
     },
   },
   {

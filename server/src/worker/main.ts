@@ -7,7 +7,7 @@ const config = readConfig();
 const db = connect(config.databaseUrl);
 const workers = [
   new TaskWorker(db, config, ['read']),
-  new TaskWorker(db, config, ['evaluate', 'transmit', 'forecast']),
+  new TaskWorker(db, config, ['evaluate', 'transmit', 'forecast', 'compare']),
 ];
 const stop = () => void Promise.all(workers.map((worker) => worker.stop())).finally(() => process.exit(0));
 process.on('SIGTERM', stop);

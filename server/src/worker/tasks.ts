@@ -2,12 +2,14 @@
 import { randomUUID } from 'node:crypto';
 import { asPrismError } from '@noble-prism/core/errors';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
+import { compareSettings } from '@noble-prism/core/preparation/compare';
 import { forecast } from '@noble-prism/core/preparation/forecast';
 import type { Evaluation, SceneMemo } from '@noble-prism/core/preparation/evaluate';
 import { readSource } from '@noble-prism/core/read/reader';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
+import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import type { BlobStore, Progress, Workbench } from '@noble-prism/core/surroundings';
 import { deliver } from '@noble-prism/core/transmit/transmit';
 import type { Db } from '../db/connect.ts';
@@ -34,7 +36,13 @@ type Runner = (
   signal: AbortSignal,
 ) => Promise<Record<string, unknown>>;
 
-const RUNNERS: Record<TaskKind, Runner> = { read, evaluate: evaluateJob, transmit, forecast: forecastJob };
+const RUNNERS: Record<TaskKind, Runner> = {
+  read,
+  evaluate: evaluateJob,
+  transmit,
+  forecast: forecastJob,
+  compare: compareJob,
+};
 
 export const runTask: Runner = (task, ...rest) => RUNNERS[task.kind](task, ...rest);
 
@@ -114,14 +122,28 @@ async function evaluateJob(task: Task, context: RunnerContext, progress: (p: Pro
 /** Steps that decide what there is to tessellate, and how large it is. */
 const BEFORE_TESSELLATION = ['leave-out', 'unit'];
 
+/** The sources of a job and the steps that come before any tessellation. */
+async function untessellated(job: string, { db, blobs }: RunnerContext) {
+  const { version } = await findJob(db, job);
+  const sources = await sourceScenes(db, blobs, job, version.sources);
+  const steps = version.steps.filter(({ kind }) => BEFORE_TESSELLATION.includes(kind));
+  return { base: mergeScenes(sources.scenes), baseKey: hashData(sources.hashes), steps };
+}
+
 async function forecastJob(task: Task, context: RunnerContext, progress: (p: Progress) => void, signal: AbortSignal) {
   const { db, blobs, workbench, scenes } = context;
-  const { version } = await findJob(db, task.job);
-  const sources = await sourceScenes(db, blobs, task.job, version.sources);
   const around = { blobs, workbench, memo: new DatabaseMemo(db), progress, signal };
-  const steps = version.steps.filter(({ kind }) => BEFORE_TESSELLATION.includes(kind));
-  const { scene } = await evaluate(mergeScenes(sources.scenes), hashData(sources.hashes), steps, around, scenes);
+  const { base, baseKey, steps } = await untessellated(task.job, context);
+  const { scene } = await evaluate(base, baseKey, steps, around, scenes);
   return { ...(await forecast(scene, Number(task.payload.angle), around)) };
+}
+
+async function compareJob(task: Task, context: RunnerContext, progress: (p: Progress) => void, signal: AbortSignal) {
+  const { db, blobs, workbench, scenes } = context;
+  const around = { blobs, workbench, memo: new DatabaseMemo(db), progress, signal };
+  const { part, settings } = task.payload as { part: string; settings: TessellateParameters[] };
+  const { base, baseKey, steps } = await untessellated(task.job, context);
+  return { part, made: await compareSettings(base, baseKey, steps, part, settings, around, scenes) };
 }
 
 async function transmit(task: Task, context: RunnerContext, progress: (p: Progress) => void, signal: AbortSignal) {

@@ -2,6 +2,7 @@
 import { PrismError } from '@noble-prism/core/errors';
 import type { ErrorCode } from '@noble-prism/core/errors';
 import type { Step } from '@noble-prism/core/steps/kinds';
+import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import type { Progress } from '@noble-prism/core/surroundings';
 import type { ReadBack } from '@noble-prism/core/transmit/readback';
 
@@ -43,7 +44,7 @@ export interface Source {
 
 export interface Task {
   id: string;
-  kind: 'read' | 'evaluate' | 'transmit' | 'forecast';
+  kind: 'read' | 'evaluate' | 'transmit' | 'forecast' | 'compare';
   state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
   progress: Progress | null;
   error: ErrorJson | null;
@@ -113,6 +114,8 @@ export const api = {
   cancel: (task: string) => call<unknown>('POST', `/api/tasks/${task}/cancel`),
   /** @param angle radians */
   forecast: (id: string, angle: number) => call<{ task: string }>('POST', `/api/jobs/${id}/forecast`, { angle }),
+  compare: (id: string, part: string, settings: TessellateParameters[]) =>
+    call<{ task: string }>('POST', `/api/jobs/${id}/compare`, { part, settings }),
   send: (id: string, what: { target: string; name: string; version: number }) =>
     call<{ task: string }>('POST', `/api/jobs/${id}/transmittals`, what),
 };

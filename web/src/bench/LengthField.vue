@@ -1,10 +1,18 @@
 <script setup lang="ts">
-/** A length with its unit: shown in one unit, typed in any (`0.2`, `0.2 mm`, `1/64 in` is not understood: `0.016 in` is). */
+/** A length with its unit, or nothing where that is allowed: shown in one unit, typed in any (`0.2`, `0.2 mm`, `1/64 in` is not understood: `0.016 in` is). */
 import { ref, watch } from 'vue';
 import { formatNumber, metresPer, parseAngle, parseLength } from '@noble-prism/core/units';
 
-const props = defineProps<{ id: string; modelValue: number; unit: string; min?: number; max?: number }>();
-const emit = defineEmits<{ 'update:modelValue': [number] }>();
+const props = defineProps<{
+  id: string;
+  modelValue: number | undefined;
+  unit: string;
+  min?: number;
+  max?: number;
+  /** May be left empty; then there is no such limit. */
+  optional?: boolean;
+}>();
+const emit = defineEmits<{ 'update:modelValue': [number | undefined] }>();
 const text = ref('');
 const wrong = ref('');
 
@@ -12,11 +20,16 @@ const isAngle = () => props.unit === '°';
 const isShare = () => props.unit === '%';
 
 function show(): void {
+  const { modelValue } = props;
+  if (modelValue === undefined) {
+    text.value = '';
+    return;
+  }
   const value = isAngle()
-    ? (props.modelValue * 180) / Math.PI
+    ? (modelValue * 180) / Math.PI
     : isShare()
-      ? props.modelValue * 100
-      : props.modelValue / (metresPer(props.unit) ?? 1);
+      ? modelValue * 100
+      : modelValue / (metresPer(props.unit) ?? 1);
   text.value = formatNumber(value, 4).replaceAll('\u2009', '');
 }
 watch(() => props.modelValue, show, { immediate: true });
@@ -29,6 +42,11 @@ function parse(typed: string): number | undefined {
 }
 
 function commit(): void {
+  if (props.optional && !text.value.trim()) {
+    wrong.value = '';
+    if (props.modelValue !== undefined) emit('update:modelValue', undefined);
+    return;
+  }
   const value = parse(text.value);
   const low = props.min ?? -Infinity;
   const high = props.max ?? Infinity;
@@ -51,6 +69,7 @@ function commit(): void {
         v-model="text"
         inputmode="decimal"
         autocomplete="off"
+        :placeholder="optional ? 'none' : undefined"
         :aria-invalid="wrong ? 'true' : undefined"
         @change="commit"
         @keydown.enter="commit"

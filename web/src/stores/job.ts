@@ -11,6 +11,7 @@ import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { Step } from '@noble-prism/core/steps/kinds';
+import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { api, Conflict, fetchJson } from '../api/client.ts';
 import type { Job, Source, Task } from '../api/client.ts';
 import { listen } from '../api/events.ts';
@@ -339,6 +340,12 @@ export const useJob = defineStore('job', () => {
     return task?.result ? (task.result as unknown as Forecast) : undefined;
   });
 
+  /** Asks for one part at several settings; the answer is the result of the latest such task. */
+  async function askComparison(part: string, settings: TessellateParameters[]): Promise<string | undefined> {
+    await saves;
+    return job.value && (await guarded(api.compare(job.value.id, part, settings)))?.task;
+  }
+
   async function rename(name: string): Promise<void> {
     if (!job.value) return;
     const next = await guarded(api.renameJob(job.value.id, name));
@@ -348,6 +355,6 @@ export const useJob = defineStore('job', () => {
 
   return {
     job, steps, base, evaluation, scene, sources, openTasks, uploads, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
-    open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, rename, mergeConflict,
+    open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, askComparison, rename, mergeConflict,
   }; // prettier-ignore
 });

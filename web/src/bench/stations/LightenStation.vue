@@ -2,17 +2,18 @@
 import Select from 'primevue/select';
 import { computed } from 'vue';
 import type { ReduceParameters } from '@noble-prism/core/steps/reduce';
+import { measuredParts } from '@noble-prism/core/scene/measured';
+import type { MeasuredParts } from '@noble-prism/core/scene/measured';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
-import { formatCount, formatNumber } from '@noble-prism/core/units';
+import { formatCount, formatDeviation, formatNumber } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
-import { useSelection } from '../../stores/selection.ts';
 import LengthRow from '../LengthRow.vue';
+import MeasuredTable from '../MeasuredTable.vue';
 import ScopeField from '../ScopeField.vue';
 import StepActions from '../StepActions.vue';
 import { useStepForm } from '../stepForm.ts';
 
 const store = useJob();
-const selection = useSelection();
 const form = useStepForm<ReduceParameters>('reduce');
 const targets = [
   { value: 'share', label: 'a share is left' },
@@ -27,35 +28,13 @@ const before = computed(() => {
   return first > 0 ? reports[first - 1].triangles : figures.value.triangles;
 });
 
-interface Measured {
-  name: string;
-  count: number;
-  keys: string[];
-  triangles: number;
-  max: number;
-  mean: number;
-}
-const measured = computed<Measured[]>(() => {
-  const out = new Map<string, Measured>();
-  for (const node of store.scene.nodes) {
-    const mesh = node.mesh ? store.scene.meshes[node.mesh] : undefined;
-    if (!mesh?.deviation) continue;
-    const key = `${node.name} ${node.mesh}`;
-    const entry = out.get(key) ?? {
-      name: node.name,
-      count: 0,
-      keys: [],
-      triangles: mesh.triangles,
-      max: mesh.deviation.max,
-      mean: mesh.deviation.mean,
-    };
-    entry.count++;
-    entry.keys.push(node.key);
-    out.set(key, entry);
-  }
-  return [...out.values()].sort((a, b) => b.max - a.max);
-});
-const millimetres = (value: number) => (value * 1000).toFixed(value < 0.00001 ? 4 : value < 0.01 ? 3 : 1);
+const measured = computed(() => measuredParts(store.scene, ({ deviation }) => deviation?.max));
+const HEADS = ['Triangles', 'max, mm', 'mean, mm'];
+const figuresFor = ({ figures: { triangles, deviation } }: MeasuredParts) => [
+  formatCount(triangles),
+  formatDeviation(deviation?.max ?? 0),
+  formatDeviation(deviation?.mean ?? 0),
+];
 </script>
 
 <template>
@@ -126,29 +105,7 @@ const millimetres = (value: number) => (value * 1000).toFixed(value < 0.00001 ? 
     <p v-if="!measured.length" class="quiet">
       Nothing has been reduced. What a reduction costs is measured in both directions and listed here, worst first.
     </p>
-    <table v-else>
-      <thead>
-        <tr>
-          <th scope="col">Part</th>
-          <th scope="col" class="figure">Triangles</th>
-          <th scope="col" class="figure">max, mm</th>
-          <th scope="col" class="figure">mean, mm</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="entry in measured.slice(0, 60)" :key="entry.keys[0]">
-          <td class="name">
-            <button class="plain" :title="entry.name" @click="selection.pick(entry.keys)">
-              {{ entry.name }}<span v-if="entry.count > 1" class="quiet"> ×{{ entry.count }}</span>
-            </button>
-          </td>
-          <td class="figure">{{ formatCount(entry.triangles) }}</td>
-          <td class="figure">{{ millimetres(entry.max) }}</td>
-          <td class="figure">{{ millimetres(entry.mean) }}</td>
-        </tr>
-      </tbody>
-    </table>
-    <p v-if="measured.length > 60" class="quiet">and {{ measured.length - 60 }} more, all in the ledger</p>
+    <MeasuredTable v-else :parts="measured" :heads="HEADS" :figures="figuresFor" />
   </div>
 </template>
 
@@ -163,39 +120,5 @@ dt {
 }
 dd {
   text-align: right;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  table-layout: fixed;
-  font-size: 12px;
-}
-th {
-  font-weight: 400;
-  text-align: left;
-  color: var(--ink-2);
-  padding: 2px 0;
-}
-th.figure {
-  text-align: right;
-}
-th:nth-child(2) {
-  width: 56px;
-}
-th:nth-child(3) {
-  width: 56px;
-}
-th:nth-child(4) {
-  width: 64px;
-}
-tr {
-  border-bottom: 1px solid var(--rule-soft);
-}
-.name button {
-  max-width: 100%;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-  padding: 2px 0;
 }
 </style>
