@@ -6,10 +6,36 @@ import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { PrismError } from '../errors.ts';
 import { bytesOf, models } from '../testing/reading.ts';
+import { crateOf } from '../testing/crate.ts';
 import { Companions } from './companions.ts';
 import { readSource } from './reader.ts';
+import { parseUsda } from './usd/usda.ts';
 
 const open = (path: string) => new Uint8Array(readFileSync(join(models, path)));
+
+const USD = `#usda 1.0
+( defaultPrim = "World"
+  metersPerUnit = 0.01 )
+class Xform "_Part" {
+  def Mesh "Plate" {
+    point3f[] points = [(0, 0, 0), (10, 0, 0), (10, 10, 0), (0, 10, 0)]
+    int[] faceVertexCounts = [4]
+    int[] faceVertexIndices = [0, 1, 2, 3]
+    texCoord2f[] primvars:st = [(0, 0), (1, 0), (1, 1), (0, 1)] (interpolation = "vertex")
+    rel material:binding = </World/M>
+  }
+}
+def Xform "World" {
+  def "A" (inherits = </_Part>) {
+    double3 xformOp:translate = (1, 2, 3)
+    uniform token[] xformOpOrder = ["xformOp:translate"]
+  }
+  def "B" (references = </World/A>) {}
+  def Material "M" { token outputs:surface.connect = </World/M/S.outputs:surface>
+    def Shader "S" { uniform token info:id = "UsdPreviewSurface"
+      color3f inputs:diffuseColor = (0.5, 0.25, 0.125) } }
+}
+`;
 
 const SEEDS: Record<string, { name: string; bytes: Uint8Array; build?: boolean }> = {
   STEP: { name: 'a.stp', bytes: open('step_boundary_colors.stp').subarray(0, 60_000) },
@@ -23,6 +49,9 @@ const SEEDS: Record<string, { name: string; bytes: Uint8Array; build?: boolean }
   '3MF': { name: 'a.3mf', bytes: open('3MF/box.3mf'), build: true },
   COLLADA: { name: 'a.dae', bytes: open('Collada/cube_tristrips.dae'), build: true },
   X3D: { name: 'a.x3d', bytes: open('X3D/HelloX3dTrademark.x3d'), build: true },
+  'USD, text': { name: 'a.usda', bytes: bytesOf(USD), build: true },
+  'USD, binary': { name: 'a.usdc', bytes: crateOf(parseUsda(bytesOf(USD), 'a').layer), build: true },
+  'USD, package': { name: 'a.usdz', bytes: zipSync({ 'a.usda': bytesOf(USD) }, { level: 0 }), build: true },
   IFC: { name: 'a.ifc', bytes: open('house.ifc').subarray(0, 40_000) },
   IGES: { name: 'a.igs', bytes: open('hammer.iges').subarray(0, 8_000) },
   BREP: { name: 'a.brep', bytes: open('bottle.brep').subarray(0, 8_000) },

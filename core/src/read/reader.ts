@@ -14,6 +14,7 @@ import { plyReader } from './ply.ts';
 import { stepReader } from './step/step.ts';
 import { stlReader } from './stl.ts';
 import { threeMfReader } from './threeMf.ts';
+import { usdReader } from './usd/usd.ts';
 import { x3dReader } from './x3d.ts';
 
 /** A file as it came in. */
@@ -56,6 +57,7 @@ export const READERS: readonly Reader[] = [
   ifcReader,
   stepReader,
   gltfReader,
+  usdReader,
   threeMfReader,
   plyReader,
   stlReader,

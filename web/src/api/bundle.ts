@@ -14,7 +14,7 @@ export interface Dropped {
 const COMPANIONS = /\.(mtl|bin|png|jpe?g|webp|ktx2|tga|bmp|tiff?|gif|exr|hdr)$/i;
 const PICTURES = /\.(png|jpe?g|webp|ktx2|tga|bmp|tiff?|gif|exr|hdr)$/i;
 /** Formats that can name other files. */
-const NAMING = /\.(stp|step|p21|obj|mtl|gltf|dae|ply|x3d|usda)$/i;
+const NAMING = /\.(stp|step|p21|obj|mtl|gltf|dae|ply|x3d|usd[ac]?)$/i;
 /** Names of other files stand at the beginning or the end; bytes looked through at each. */
 const HEAD = 4_000_000;
 const TAIL = 1_000_000;

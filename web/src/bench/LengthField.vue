@@ -74,7 +74,7 @@ function commit(): void {
         @change="commit"
         @keydown.enter="commit"
       />
-      <span class="unit">{{ unit }}</span>
+      <span v-if="!optional || text" class="unit">{{ unit }}</span>
     </span>
     <small v-if="wrong" class="bad" role="alert">{{ wrong }}</small>
   </div>

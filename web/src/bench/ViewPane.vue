@@ -184,8 +184,8 @@ defineExpose({ frame });
     <div v-else-if="empty" class="empty">
       <p>{{ store.sources.length ? 'Reading the source …' : 'Drop models here.' }}</p>
       <p v-if="!store.sources.length" class="quiet">
-        STEP, IFC, glTF, OBJ with its pictures, 3MF, COLLADA, X3D, PLY, STL, IGES or BREP; one file, many, a folder or a
-        zip.
+        STEP, IFC, glTF, OBJ with its pictures, 3MF, COLLADA, USD, X3D, PLY, STL, IGES or BREP; one file, many, a folder
+        or a zip.
       </p>
     </div>
     <TitleBlock v-if="!empty" :arrivals="arrivals" :positions-of="view?.geometry.positionsOf" />

@@ -102,7 +102,7 @@ export class PairView {
   frame(): void {
     const { center, radius } = this.#sphere;
     for (const { camera, controls } of this.#halves) {
-      const away = (radius || 1) / Math.sin(THREE.MathUtils.degToRad(camera.fov / 2));
+      const away = (1.1 * (radius || 1)) / Math.sin(THREE.MathUtils.degToRad(camera.fov / 2));
       camera.near = away / 1000;
       camera.far = away * 20;
       camera.updateProjectionMatrix();
