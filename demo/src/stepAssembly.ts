@@ -196,7 +196,7 @@ class AssemblyWriter {
     const file = scanPart21(new TextEncoder().encode(part.step), part.name);
     const solid = file.ofType('MANIFOLD_SOLID_BREP')[0];
     if (solid === undefined) throw new Error(`${part.name}: the kernel wrote no solid.`);
-    const piece = { solid, context: -1, name: '', faces: 0, slotColours: [], metres: 0.001 };
+    const piece = { solid, context: -1 };
     const text = new TextDecoder().decode(cutPiece(file, piece, cutMarks(file)).bytes);
     const entities = text
       .split('\n')

@@ -171,7 +171,7 @@ export function massProperties(mesh: Pick<Mesh, 'positions' | 'indices'>): {
 
 /** Figures of a mesh whose blob has the given size. */
 export function figuresOf(mesh: Mesh, bytes: number): MeshFigures {
-  const { area, volume } = massProperties(mesh);
+  const { area, volume, centroid } = massProperties(mesh);
   const slots: number[] = [];
   for (const group of mesh.groups) {
     while (slots.length <= group.slot) slots.push(0);
@@ -183,6 +183,7 @@ export function figuresOf(mesh: Mesh, bytes: number): MeshFigures {
     bounds: boundsOf(mesh.positions.length > 0 ? mesh.positions : mesh.edges),
     area,
     volume,
+    ...(volume === 0 ? {} : { centroid }),
     slots,
     edges: mesh.edges.length / 6,
     bytes,

@@ -73,6 +73,8 @@ export interface MeshFigures {
   bounds: Box;
   area: number;
   volume: number;
+  /** Centre of the volume; absent where there is none. */
+  centroid?: Vector;
   /** Triangles per slot. */
   slots: number[];
   /** Line segments of the feature edges. */
@@ -120,6 +122,15 @@ export interface SolidInfo {
   extent: number;
   /** How much larger it is to be than its text says; 1 where absent. */
   scale?: number;
+  /** What the file itself states of it, before any scale. */
+  stated?: StatedFigures;
+}
+
+/** Figures that came with a solid; metres, square metres, cubic metres. */
+export interface StatedFigures {
+  volume?: number;
+  area?: number;
+  centroid?: Vector;
 }
 
 /** A physically based material. Colours are linear, factors 0 to 1, as in glTF 2.0. */

@@ -28,7 +28,7 @@ export interface TessellateInput {
   text: Uint8Array;
   /** Slot per face; all slot 0 where absent. */
   faceSlots?: number[];
-  /** Faces that the text names: fewer in the kernel's shape means that some were lost. */
+  /** Faces that the text names: fewer in the kernel's shape means that some were lost; 0 for what is lines only. */
   faces?: number;
   limits: TessellationLimits;
   /** How much larger the mesh is to be than the text says; the limits are meant for the result. */
@@ -89,7 +89,6 @@ function tessellateWith(
     const millimetres = (metres: number) => metres / MILLIMETRE / scale;
     const { mesh: meshed, chord } = meshWithin(oc, shape, exact, millimetres(limits.chord), limits.angle, own);
     const mesh = withinEdges(meshed, limits, millimetres);
-    if (mesh.triangles.length === 0) throw new PrismError('solid-failed', 'The kernel made no triangle of this solid.');
     const perFace = new Float64Array(exact.length);
     const deviation = worstDeviation(mesh, exact, perFace) * MILLIMETRE * scale;
     const faces = mesh.firstIndex.length - 1;
@@ -97,6 +96,9 @@ function tessellateWith(
     for (let f = 0; f < faces; f++) if (mesh.firstIndex[f] === mesh.firstIndex[f + 1]) unmeshed++;
     const lines = own(oc.ReplicadEdgeMeshExtractor.extract(shape, chord, limits.angle));
     const edges = new Float32Array(oc.wasmMemory.buffer, lines.getLinesPtr(), lines.getLinesSize());
+    // A wireframe has lines only.
+    if (mesh.triangles.length === 0 && (expected !== 0 || edges.length === 0))
+      throw new PrismError('solid-failed', 'The kernel made no triangle of this solid.');
     const result = assemble(mesh, exact, edges, faceSlots, MILLIMETRE * scale);
     const blob = packMesh(result);
     const figures = { ...figuresOf(result, blob.length), exact: { max: deviation, chord: limits.chord } };

@@ -22,12 +22,14 @@ const encoder = new TextEncoder();
 /** Representation types in which the kernel looks for the kinds of shape. */
 function representationType(solidType: string): string {
   if (solidType === 'SHELL_BASED_SURFACE_MODEL') return 'MANIFOLD_SURFACE_SHAPE_REPRESENTATION';
+  if (solidType === 'GEOMETRIC_CURVE_SET' || solidType === 'GEOMETRIC_SET')
+    return 'GEOMETRICALLY_BOUNDED_WIREFRAME_SHAPE_REPRESENTATION';
   if (solidType === 'FACETED_BREP') return 'FACETED_BREP_SHAPE_REPRESENTATION';
   return 'ADVANCED_BREP_SHAPE_REPRESENTATION';
 }
 
 /** Cuts one piece. `marks` (see {@link cutMarks}) is reused between calls and left clean. */
-export function cutPiece(file: Part21, piece: Piece, marks: Int32Array): CutPiece {
+export function cutPiece(file: Part21, piece: Pick<Piece, 'solid' | 'context'>, marks: Int32Array): CutPiece {
   const order: number[] = [];
   let missing: number | undefined;
   const min = [Infinity, Infinity, Infinity];

@@ -1,11 +1,15 @@
 /** Reader of STEP files (ISO 10303-21 text; schemas 203, 214 and 242): survey in TypeScript, solids cut for the kernel. */
 import { asPrismError } from '../../errors.ts';
+import { completeMesh } from '../../mesh/complete.ts';
+import { figuresOf, packMesh } from '../../mesh/mesh.ts';
 import { hashData } from '../../scene/hash.ts';
 import { NO_MATERIAL } from '../../scene/types.ts';
-import type { Material, Scene, SceneNode, SolidInfo, SourceInfo } from '../../scene/types.ts';
+import type { Material, MeshFigures, Scene, SceneNode, SolidInfo, SourceInfo } from '../../scene/types.ts';
+import type { BlobStore } from '../../surroundings.ts';
 import { linearFromSrgb } from '../../finish/colour.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
 import { cutMarks, cutPiece } from './cut.ts';
+import { Entities } from './entities.ts';
 import { withExternals } from './externals.ts';
 import { looksLikePart21, scanPart21 } from './part21.ts';
 import type { Part21 } from './part21.ts';
@@ -13,6 +17,7 @@ import { readStructure } from './structure.ts';
 import type { Piece, StepStructure } from './structure.ts';
 import { colourId } from './styles.ts';
 import type { Colour } from './styles.ts';
+import { tessellatedMesh } from './tessellated.ts';
 
 export const stepReader: Reader = {
   format: 'STEP',
@@ -30,9 +35,10 @@ export interface StepReading extends Reading {
 export function readStep(file: SourceFile, sourceId: string): StepReading {
   const part21 = scanPart21(file.bytes, file.name);
   const structure = structureOf(part21, file.name);
-  const provisional = structure.pieces.map((piece): [string, SolidInfo] => {
+  const provisional = structure.pieces.map((piece): BuiltPiece => {
     const entity = `#${part21.ids[piece.solid]}`;
-    return [`entity:${entity}`, { text: '', bytes: 0, entity, faces: piece.faces, name: piece.name, extent: 0 }];
+    const info = { text: '', bytes: 0, entity, faces: piece.faces, name: piece.name, extent: 0 };
+    return piece.kind === 'triangles' ? {} : { solid: [`entity:${entity}`, info] };
   });
   const externals = new Map(structure.nodes.flatMap(({ external }, id) => (external ? [[id, external] as const] : [])));
   return {
@@ -40,9 +46,14 @@ export function readStep(file: SourceFile, sourceId: string): StepReading {
     survey: sceneOf(file, sourceId, part21, structure, provisional),
     async build(blobs, { progress, signal } = {}) {
       const marks = cutMarks(part21);
-      const solids: [string, SolidInfo][] = [];
+      const built: BuiltPiece[] = [];
       for (const [i, piece] of structure.pieces.entries()) {
         signal?.throwIfAborted();
+        if (piece.kind === 'triangles') {
+          built.push(await triangles(part21, piece, blobs));
+          progress?.(i + 1, structure.pieces.length);
+          continue;
+        }
         const { bytes, missing, extent } = cutPiece(part21, piece, marks);
         const entity = `#${part21.ids[piece.solid]}`;
         if (missing !== undefined) {
@@ -61,13 +72,31 @@ export function readStep(file: SourceFile, sourceId: string): StepReading {
           name: piece.name,
           extent: extent * piece.metres,
           ...(piece.faceSlots ? { faceSlots: piece.faceSlots } : {}),
+          ...(piece.stated ? { stated: piece.stated } : {}),
         };
-        solids.push([piece.faceSlots ? hashData([text, piece.faceSlots]) : text, info]);
+        built.push({ solid: [piece.faceSlots ? hashData([text, piece.faceSlots]) : text, info] });
         progress?.(i + 1, structure.pieces.length);
       }
-      return sceneOf(file, sourceId, part21, structure, solids);
+      return sceneOf(file, sourceId, part21, structure, built);
     },
   };
+}
+
+/** What was made of one piece: an exact shape, a mesh, or nothing. */
+interface BuiltPiece {
+  solid?: [string, SolidInfo];
+  mesh?: [string, MeshFigures];
+  problem?: string;
+}
+
+/** A body that is there as triangles. */
+async function triangles(part21: Part21, piece: Piece, blobs: BlobStore): Promise<BuiltPiece> {
+  const slots = piece.faceSlots ?? new Array<number>(piece.faces).fill(0);
+  const bare = tessellatedMesh(new Entities(part21), piece.solid, slots);
+  const mesh = completeMesh(bare, piece.metres, [0, 0, 0]);
+  if (!mesh) return { problem: 'Nothing of this part can be drawn.' };
+  const blob = packMesh(mesh);
+  return { mesh: [await blobs.put(blob), figuresOf(mesh, blob.length)] };
 }
 
 /** A fault that no entity can be blamed for still names the file. */
@@ -84,7 +113,7 @@ function sceneOf(
   sourceId: string,
   part21: Part21,
   structure: StepStructure,
-  solids: [string, SolidInfo][],
+  built: readonly BuiltPiece[],
 ): Scene {
   const materials: Record<string, Material> = { none: NO_MATERIAL };
   for (const [id, colour] of structure.colours) materials[id] = materialOf(id, colour);
@@ -92,12 +121,15 @@ function sceneOf(
     colours.map((colour) => (colour ? colourId(colour) : NO_MATERIAL.id));
   const nodes = structure.nodes.map((node, id): SceneNode => {
     const { piece, colours, external: _, ...rest } = node;
+    const { solid, mesh, problem } = piece === undefined ? {} : built[piece];
     return {
       ...rest,
       id,
       source: sourceId,
       materials: piece === undefined ? [] : idsOf(structure.pieces[piece], colours),
-      ...(piece === undefined ? {} : { solid: solids[piece][0] }),
+      ...(solid ? { solid: solid[0] } : {}),
+      ...(mesh ? { mesh: mesh[0] } : {}),
+      ...(problem ? { problem } : {}),
     };
   });
   const { header } = part21;
@@ -113,14 +145,15 @@ function sceneOf(
     upAxis: { axis: 'z', by: 'convention' },
     up: 'z',
     bytes: file.bytes.length,
+    ...(structure.notRead.length > 0 ? { notRead: structure.notRead } : {}),
     warnings: [...part21.warnings],
   };
   const layers = [...new Map(structure.layers.map((layer) => [layer.name, layer])).values()];
   return {
     sources: [info],
     nodes,
-    meshes: {},
-    solids: Object.fromEntries(solids),
+    meshes: Object.fromEntries(built.flatMap(({ mesh }) => (mesh ? [mesh] : []))),
+    solids: Object.fromEntries(built.flatMap(({ solid }) => (solid ? [solid] : []))),
     materials,
     textures: {},
     layers: layers.map(({ name, description }) => ({

@@ -5,14 +5,19 @@
 import { PrismError } from '../../errors.ts';
 import { IDENTITY, multiply } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
+import type { StatedFigures } from '../../scene/types.ts';
 import { Ref } from './part21.ts';
 import type { Part21, Value } from './part21.ts';
-import { carrying, placementMatrix } from './placement.ts';
+import { Entities } from './entities.ts';
+import { externalDocuments } from './externalDocuments.ts';
+import { carrying } from './placement.ts';
 import { facesOf, referred } from './shell.ts';
 import { colourId, readStyles } from './styles.ts';
 import type { Colour, Styles } from './styles.ts';
-import { lengthUnitOf, UNDECLARED } from './units.ts';
+import { TESSELLATED_TYPES, tessellatedFaces } from './tessellated.ts';
+import { UNDECLARED } from './units.ts';
 import type { LengthUnit } from './units.ts';
+import { statedFigures } from './validation.ts';
 
 /** Shapes that become parts: solids, and sheet bodies that hang on no solid. */
 export const SOLID_TYPES = [
@@ -22,13 +27,19 @@ export const SOLID_TYPES = [
   'SHELL_BASED_SURFACE_MODEL',
 ] as const;
 
+/** Shapes that are lines only. */
+export const WIREFRAME_TYPES = ['GEOMETRIC_CURVE_SET', 'GEOMETRIC_SET'] as const;
+
+/** What there is of a part: an exact shape, lines only, or triangles already. */
+export type PieceKind = 'exact' | 'lines' | 'triangles';
+
 /** Most rows that one file may unfold to. An assembly of assemblies that doubles thirty times would fill any memory. */
 const MAX_NODES = 500_000;
-const MAX_NAME = 1_000;
 const MAX_LEVELS = 200;
 
 /** A distinct solid of the file, still as text. */
 export interface Piece {
+  kind: PieceKind;
   /** Index of the solid in the file. */
   solid: number;
   /** Index of its representation context, or -1. */
@@ -40,6 +51,8 @@ export interface Piece {
   /** Colour per slot; slot 0 is that of the whole solid. */
   slotColours: (Colour | undefined)[];
   metres: number;
+  /** Volume, area and centre as the file states them. */
+  stated?: StatedFigures;
 }
 
 /** One row of the tree. */
@@ -67,6 +80,8 @@ export interface StepStructure {
   units: string[];
   layers: { name: string; description: string }[];
   colours: Map<string, Colour>;
+  /** What is in the file and not carried, for people. */
+  notRead: string[];
 }
 
 interface Usage {
@@ -80,6 +95,7 @@ interface Usage {
 
 /** A solid in a product, in the product's own frame. */
 interface Leaf {
+  kind: PieceKind;
   solid: number;
   context: number;
   transform: Matrix;
@@ -98,11 +114,10 @@ export function readStructure(file: Part21, fileName = ''): StepStructure {
   return reader.read();
 }
 
-class StructureReader {
+class StructureReader extends Entities {
   readonly nodes: StructureNode[] = [];
   readonly pieces: Piece[] = [];
   readonly #pieceOf = new Map<string, number>();
-  readonly #units = new Map<number, LengthUnit>();
   readonly #representationsOf = new Map<number, number[]>();
   readonly #productOfRepresentation = new Map<number, number>();
   readonly #equivalent = new Map<number, number[]>();
@@ -110,15 +125,19 @@ class StructureReader {
   readonly #usages = new Map<number, Usage[]>();
   readonly #rows = new Map<number, number>();
   readonly #leaves = new Map<number, Leaf[]>();
-  readonly #warned = new Set<string>();
   /** File that holds the shape of a product, by index of the product definition. */
-  readonly #externals = new Map<number, string>();
+  #externals = new Map<number, string>();
+  #stated = new Map<number, StatedFigures>();
+  /** Bodies whose triangles are not needed, as their exact shape is there. */
+  #spare = 0;
 
   constructor(
-    readonly file: Part21,
+    file: Part21,
     readonly styles: Styles,
     readonly fileName: string,
-  ) {}
+  ) {
+    super(file);
+  }
 
   read(): StepStructure {
     const { file } = this;
@@ -127,7 +146,8 @@ class StructureReader {
       ...file.ofType('PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS'),
     ];
     this.#readRepresentations();
-    this.#readExternals();
+    this.#externals = externalDocuments(this);
+    this.#stated = statedFigures(this);
     const used = this.#readUsages();
     const roots = definitions.filter(
       (index) => !used.has(index) && (this.#usages.has(index) || this.#representationsOf.has(index)),
@@ -136,7 +156,7 @@ class StructureReader {
     if (roots.reduce((sum, root) => sum + this.#countRows(root), 0) > MAX_NODES) this.#tooMany();
     for (const root of roots) this.#expand(root, null, IDENTITY, '', siblings, [], undefined, []);
     if (definitions.length > 0 && roots.length === 0 && used.size > 0) {
-      this.#warn(
+      this.warn(
         'cyclic',
         'Every product is a component of another: the assembly is a circle. Its solids are shown without it.',
         definitions[0],
@@ -160,7 +180,7 @@ class StructureReader {
     ]) {
       for (const colour of list) if (colour) colours.set(colourId(colour), colour);
     }
-    const units = [...new Set([...this.#units.values()].map((unit) => unit.name))];
+    const units = [...new Set([...this.units.values()].map((unit) => unit.name))];
     return {
       nodes: this.nodes,
       pieces: this.pieces,
@@ -168,63 +188,17 @@ class StructureReader {
       units,
       layers: this.styles.layerNames,
       colours,
+      notRead: this.#notRead(),
     };
-  }
-
-  #warn(code: string, message: string, index: number): void {
-    const key = `${code}${index}`;
-    if (this.#warned.has(key)) return;
-    this.#warned.add(key);
-    if (this.file.warnings.length < 1000) this.file.warnings.push({ code, message, where: this.file.where(index) });
-  }
-
-  /** Parameters of an entity; a malformed one is warned of and counts as empty, so that only what needs it is lost. */
-  #args(index: number, part?: string): Value[] {
-    try {
-      return this.file.args(index, part);
-    } catch (error) {
-      this.#warn('malformed', `${(error as Error).message} What needs it was left out.`, index);
-      return [];
-    }
-  }
-
-  /** Matrix of a placement; a malformed one is warned of. */
-  #placement(id: number, metres: number): number[] | undefined {
-    try {
-      return placementMatrix(this.file, id, metres);
-    } catch (error) {
-      this.#warn('malformed', `${(error as Error).message} The placement was left out.`, this.file.indexOf(id));
-      return undefined;
-    }
-  }
-
-  /** Index that a parameter refers to; warns where the entity is not in the file. */
-  #follow(value: Value | undefined, from: number): number {
-    if (!(value instanceof Ref)) return -1;
-    const index = this.file.indexOf(value.id);
-    if (index < 0)
-      this.#warn('dangling', `Entity #${this.file.ids[from]} refers to #${value.id}, which is not in the file.`, from);
-    return index;
-  }
-
-  /** Runs on one entity; a malformed one is warned of and left out. */
-  #each(type: string, visit: (index: number, args: Value[]) => void, part?: string): void {
-    for (const index of this.file.ofType(type)) {
-      try {
-        visit(index, this.#args(index, part));
-      } catch (error) {
-        this.#warn('malformed', `${(error as Error).message} It was left out.`, index);
-      }
-    }
   }
 
   #readRepresentations(): void {
     const { file } = this;
-    this.#each('SHAPE_DEFINITION_REPRESENTATION', (index, [shape, representation]) => {
-      const shapeIndex = this.#follow(shape, index);
-      const representationIndex = this.#follow(representation, index);
+    this.each('SHAPE_DEFINITION_REPRESENTATION', (index, [shape, representation]) => {
+      const shapeIndex = this.follow(shape, index);
+      const representationIndex = this.follow(representation, index);
       if (shapeIndex < 0 || representationIndex < 0) return;
-      const definition = this.#follow(this.#args(shapeIndex)[2], shapeIndex);
+      const definition = this.follow(this.args(shapeIndex)[2], shapeIndex);
       if (definition < 0 || !file.typeOf(definition).startsWith('PRODUCT_DEFINITION')) return;
       push(this.#representationsOf, definition, representationIndex);
       if (!this.#productOfRepresentation.has(representationIndex))
@@ -232,57 +206,16 @@ class StructureReader {
     });
     const link = (index: number, [, , a, b]: Value[]) => {
       if (file.is(index, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')) return;
-      const first = this.#follow(a, index);
-      const second = this.#follow(b, index);
+      const first = this.follow(a, index);
+      const second = this.follow(b, index);
       if (first < 0 || second < 0) return;
       push(this.#equivalent, first, second);
       push(this.#equivalent, second, first);
     };
-    this.#each('SHAPE_REPRESENTATION_RELATIONSHIP', link, 'REPRESENTATION_RELATIONSHIP');
+    this.each('SHAPE_REPRESENTATION_RELATIONSHIP', link, 'REPRESENTATION_RELATIONSHIP');
   }
 
   /** All representations that show the same shape as those of a product, without passing into another product. */
-  /**
-   * Products whose shape is in another file, by document and external identification (ISO 10303-41, as the recommended practices
-   * for external references use them).
-   */
-  #readExternals(): void {
-    const { file } = this;
-    const names = new Map<number, string>();
-    for (const index of file.ofType('DOCUMENT_FILE')) {
-      const [id, name] = this.#args(index, 'DOCUMENT');
-      const written = [id, name].map((value) => this.#text(value)).find((text) => text.includes('.'));
-      if (written) names.set(index, written);
-    }
-    this.#each('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT', (index, [assigned, , , items]) => {
-      const written = this.#text(assigned);
-      if (!written.includes('.')) return;
-      for (const item of Array.isArray(items) ? items : []) {
-        const document = this.#follow(item, index);
-        if (document >= 0 && file.is(document, 'DOCUMENT_FILE')) names.set(document, written);
-      }
-    });
-    const note = (definition: number, document: number) => {
-      const name = names.get(document);
-      if (name && definition >= 0) this.#externals.set(definition, name);
-    };
-    this.#each('PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS', (index, args) => {
-      for (const item of Array.isArray(args[4]) ? args[4] : []) note(index, this.#follow(item, index));
-    });
-    this.#each('APPLIED_DOCUMENT_REFERENCE', (index, [document, , items]) => {
-      const target = this.#follow(document, index);
-      for (const item of Array.isArray(items) ? items : []) {
-        const what = this.#follow(item, index);
-        if (what < 0) continue;
-        if (file.typeOf(what).startsWith('PRODUCT_DEFINITION_FORMATION')) {
-          for (const type of ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS'])
-            for (const definition of file.ofType(type))
-              if (this.#follow(this.#args(definition)[2], definition) === what) note(definition, target);
-        } else note(what, target);
-      }
-    });
-  }
-
   #representations(definition: number): number[] {
     const known = this.#allRepresentations.get(definition);
     if (known) return known;
@@ -297,36 +230,16 @@ class StructureReader {
     return out;
   }
 
-  #contextOf(representation: number): number {
-    const context = this.#args(representation).findLast((arg) => arg instanceof Ref);
-    return context instanceof Ref ? this.file.indexOf(context.id) : -1;
-  }
-
-  #unit(context: number): LengthUnit {
-    let unit = this.#units.get(context);
-    if (!unit) {
-      try {
-        unit = lengthUnitOf(this.file, context);
-      } catch {
-        unit = UNDECLARED;
-      }
-      if (!unit.declared && context >= 0)
-        this.#warn('unit', 'No length unit is declared; millimetres are assumed.', context);
-      this.#units.set(context, unit);
-    }
-    return unit;
-  }
-
   #unitOfMost(): LengthUnit {
     const tally = new Map<string, { unit: LengthUnit; count: number }>();
     for (const piece of this.pieces) {
-      const unit = this.#unit(piece.context);
+      const unit = this.unit(piece.context);
       const entry = tally.get(unit.name) ?? { unit, count: 0 };
       entry.count++;
       tally.set(unit.name, entry);
     }
     const most = [...tally.values()].sort((a, b) => b.count - a.count)[0];
-    return most?.unit ?? [...this.#units.values()][0] ?? UNDECLARED;
+    return most?.unit ?? [...this.units.values()][0] ?? UNDECLARED;
   }
 
   /** Reads usages of products in products. Returns the definitions that are used somewhere. */
@@ -334,9 +247,9 @@ class StructureReader {
     const { file } = this;
     const used = new Set<number>();
     const byUsage = new Map<number, { parent: number; usage: Usage }>();
-    this.#each('NEXT_ASSEMBLY_USAGE_OCCURRENCE', (index, [id, name, , relating, related, designator]) => {
-      const parent = this.#follow(relating, index);
-      const child = this.#follow(related, index);
+    this.each('NEXT_ASSEMBLY_USAGE_OCCURRENCE', (index, [id, name, , relating, related, designator]) => {
+      const parent = this.follow(relating, index);
+      const child = this.follow(related, index);
       if (parent < 0 || child < 0) return;
       const label = [designator, name, id].find((text) => typeof text === 'string' && text.trim() !== '');
       const usage: Usage = { child, id: index, contexts: [file.ids[index]], name: String(label ?? '') };
@@ -344,11 +257,11 @@ class StructureReader {
       byUsage.set(index, { parent, usage });
       used.add(child);
     });
-    this.#each('CONTEXT_DEPENDENT_SHAPE_REPRESENTATION', (index, [relation, shape]) => {
-      const relationIndex = this.#follow(relation, index);
-      const shapeIndex = this.#follow(shape, index);
+    this.each('CONTEXT_DEPENDENT_SHAPE_REPRESENTATION', (index, [relation, shape]) => {
+      const relationIndex = this.follow(relation, index);
+      const shapeIndex = this.follow(shape, index);
       if (relationIndex < 0 || shapeIndex < 0) return;
-      const found = byUsage.get(this.#follow(this.#args(shapeIndex)[2], shapeIndex));
+      const found = byUsage.get(this.follow(this.args(shapeIndex)[2], shapeIndex));
       if (!found) return;
       found.usage.contexts.push(file.ids[index], file.ids[relationIndex], file.ids[shapeIndex]);
       found.usage.transform = this.#relationMatrix(relationIndex, found.parent, found.usage.child);
@@ -360,24 +273,24 @@ class StructureReader {
   #relationMatrix(relation: number, parent: number, child: number): Matrix | undefined {
     const { file } = this;
     if (!file.is(relation, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')) return IDENTITY;
-    const [, , a, b] = this.#args(relation, 'REPRESENTATION_RELATIONSHIP');
-    const operator = this.#follow(this.#args(relation, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')[0], relation);
-    let from = this.#follow(a, relation);
-    let to = this.#follow(b, relation);
+    const [, , a, b] = this.args(relation, 'REPRESENTATION_RELATIONSHIP');
+    const operator = this.follow(this.args(relation, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')[0], relation);
+    let from = this.follow(a, relation);
+    let to = this.follow(b, relation);
     if (operator < 0 || from < 0 || to < 0) return undefined;
     // The component comes first by the recommended practice; some writers turn it round. Whose representation it is decides.
     const ofChild = this.#representations(child);
     const swapped = !ofChild.includes(from) && ofChild.includes(to) && this.#representations(parent).includes(from);
     if (swapped) [from, to] = [to, from];
-    const fromMetres = this.#unit(this.#contextOf(from)).metres;
-    const toMetres = this.#unit(this.#contextOf(to)).metres;
-    if (!file.is(operator, 'ITEM_DEFINED_TRANSFORMATION')) return this.#placement(file.ids[operator], toMetres);
-    const items = this.#args(operator).filter((arg) => arg instanceof Ref) as Ref[];
+    const fromMetres = this.unit(this.contextOf(from)).metres;
+    const toMetres = this.unit(this.contextOf(to)).metres;
+    if (!file.is(operator, 'ITEM_DEFINED_TRANSFORMATION')) return this.placement(file.ids[operator], toMetres);
+    const items = this.args(operator).filter((arg) => arg instanceof Ref) as Ref[];
     const [first, second] = swapped ? [items[1], items[0]] : items;
-    const source = first && this.#placement(first.id, fromMetres);
-    const target = second && this.#placement(second.id, toMetres);
+    const source = first && this.placement(first.id, fromMetres);
+    const target = second && this.placement(second.id, toMetres);
     if (!source || !target) {
-      this.#warn(
+      this.warn(
         'placement',
         'A placement is missing or malformed; the component is shown at the origin of its assembly.',
         operator,
@@ -407,22 +320,22 @@ class StructureReader {
   readonly #consumed = new Set<number>();
 
   #items(representation: number): number[] {
-    const list = this.#args(representation).find(Array.isArray) as Value[] | undefined;
-    return (list ?? []).map((item) => this.#follow(item, representation)).filter((index) => index >= 0);
+    const list = this.args(representation).find(Array.isArray) as Value[] | undefined;
+    return (list ?? []).map((item) => this.follow(item, representation)).filter((index) => index >= 0);
   }
 
   #mapped(item: number, representation: number): { representation: number; matrix: Matrix } | undefined {
     const { file } = this;
-    const [, source, target] = this.#args(item, file.typeOf(item).includes('+') ? 'MAPPED_ITEM' : undefined);
-    const map = this.#follow(source, item);
+    const [, source, target] = this.args(item, file.typeOf(item).includes('+') ? 'MAPPED_ITEM' : undefined);
+    const map = this.follow(source, item);
     if (map < 0) return undefined;
-    const [origin, shown] = this.#args(map);
-    const shownIndex = this.#follow(shown, map);
+    const [origin, shown] = this.args(map);
+    const shownIndex = this.follow(shown, map);
     if (shownIndex < 0 || !(origin instanceof Ref) || !(target instanceof Ref)) return undefined;
-    const from = this.#placement(origin.id, this.#unit(this.#contextOf(shownIndex)).metres);
-    const to = this.#placement(target.id, this.#unit(this.#contextOf(representation)).metres);
+    const from = this.placement(origin.id, this.unit(this.contextOf(shownIndex)).metres);
+    const to = this.placement(target.id, this.unit(this.contextOf(representation)).metres);
     if (!from || !to)
-      this.#warn('placement', 'A mapped item has no readable placement; it is shown at the origin.', item);
+      this.warn('placement', 'A mapped item has no readable placement; it is shown at the origin.', item);
     return { representation: shownIndex, matrix: from && to ? carrying(from, to) : IDENTITY };
   }
 
@@ -434,6 +347,12 @@ class StructureReader {
       const seen = new Set<number>();
       for (const representation of this.#representations(definition))
         this.#gather(representation, IDENTITY, [], [], leaves, seen);
+      // Triangles beside an exact shape are its picture, made by somebody else's limits.
+      const exact = leaves.filter(({ kind }) => kind !== 'triangles');
+      if (exact.some(({ kind }) => kind === 'exact') && exact.length < leaves.length) {
+        this.#spare += leaves.length - exact.length;
+        leaves = exact;
+      }
       this.#leaves.set(definition, leaves);
     }
     return leaves;
@@ -448,7 +367,7 @@ class StructureReader {
     seen: Set<number>,
   ): void {
     if (path.includes(representation) || path.length > MAX_LEVELS) {
-      this.#warn(
+      this.warn(
         'cyclic',
         'A representation contains itself through its mapped items; the circle was cut here.',
         representation,
@@ -460,16 +379,17 @@ class StructureReader {
     try {
       items = this.#items(representation);
     } catch (error) {
-      this.#warn('malformed', `${(error as Error).message} Its shapes were left out.`, representation);
+      this.warn('malformed', `${(error as Error).message} Its shapes were left out.`, representation);
       return;
     }
-    const context = this.#contextOf(representation);
+    const context = this.contextOf(representation);
     for (const item of items) {
-      if (SOLID_TYPES.some((type) => this.file.is(item, type))) {
+      const kind = this.#kindOf(item);
+      if (kind) {
         // The same solid may be listed by two equivalent representations.
         if (path.length === 0 && seen.has(item)) continue;
         if (path.length === 0) seen.add(item);
-        out.push({ solid: item, context, transform, representation, through });
+        out.push({ kind, solid: item, context, transform, representation, through });
       } else if (this.file.is(item, 'MAPPED_ITEM') && !this.#consumed.has(item)) {
         const mapped = this.#mapped(item, representation);
         if (!mapped) continue;
@@ -483,6 +403,31 @@ class StructureReader {
         );
       }
     }
+  }
+
+  #kindOf(item: number): PieceKind | undefined {
+    const isOneOf = (types: readonly string[]) => types.some((type) => this.file.is(item, type));
+    if (isOneOf(SOLID_TYPES)) return 'exact';
+    if (isOneOf(TESSELLATED_TYPES)) return 'triangles';
+    return isOneOf(WIREFRAME_TYPES) ? 'lines' : undefined;
+  }
+
+  /** What the file has besides shapes, counted by the types of its entities. */
+  #notRead(): string[] {
+    const { file } = this;
+    let construction = 0;
+    for (const index of file.ofType('CONSTRUCTIVE_GEOMETRY_REPRESENTATION')) construction += this.#items(index).length;
+    let annotations = 0;
+    for (const type of file.typeNames)
+      if (/(^|\+)(TESSELLATED_)?ANNOTATION_(CURVE_|TEXT_|SYMBOL_|PLANE_|FILL_AREA_)?OCCURRENCE/.test(type))
+        annotations += file.ofType(type.split('+')[0]).length;
+    const out: string[] = [];
+    if (construction > 0)
+      out.push(`Construction geometry (${construction} planes, axes, points or curves) is told apart and not carried.`);
+    if (annotations > 0) out.push(`Annotations (${annotations}: dimensions, tolerances, notes) are not carried.`);
+    if (this.#spare > 0)
+      out.push(`Triangles of ${this.#spare} bodies are passed over, as their exact shapes are there too.`);
+    return out;
   }
 
   #tooMany(): never {
@@ -517,7 +462,7 @@ class StructureReader {
     usages: Usage[],
   ): void {
     if (path.includes(definition) || path.length > MAX_LEVELS) {
-      this.#warn(
+      this.warn(
         'cyclic',
         `The assembly contains itself: product #${this.file.ids[definition]} is a component of its own component. The circle was cut here.`,
         usage?.id ?? definition,
@@ -532,9 +477,11 @@ class StructureReader {
       leaves = this.#leavesOf(definition);
     } catch (error) {
       if (error instanceof PrismError && error.code === 'too-large') throw error;
-      this.#warn('malformed', `${(error as Error).message} The shapes of this product were left out.`, definition);
+      this.warn('malformed', `${(error as Error).message} The shapes of this product were left out.`, definition);
     }
     const children = this.#usages.get(definition) ?? [];
+    const stated = leaves.length === 1 ? this.#stated.get(definition) : undefined;
+    if (stated) this.#state(leaves[0], stated);
     const base = {
       parent,
       key,
@@ -559,7 +506,7 @@ class StructureReader {
     });
     const own = new Map<string, number>();
     for (const leaf of leaves) {
-      const leafName = this.#text(this.#args(leaf.solid)[0]) || name;
+      const leafName = this.text(this.args(leaf.solid)[0]) || name;
       this.#addLeaf(
         {
           parent: id,
@@ -574,13 +521,17 @@ class StructureReader {
     }
     for (const child of children) {
       if (!child.transform)
-        this.#warn(
+        this.warn(
           'placement',
           'This usage has no placement; the component is shown at the origin of its assembly.',
           child.id,
         );
       this.#expand(child.child, id, child.transform ?? IDENTITY, key, own, [...path, definition], child, chain);
     }
+  }
+
+  #state(leaf: Leaf, stated: StatedFigures): void {
+    this.pieces[this.#pieceFor(leaf)].stated ??= stated;
   }
 
   #addLeaf(base: Omit<StructureNode, 'kind' | 'layer' | 'piece' | 'colours'>, leaf: Leaf, usages: Usage[]): void {
@@ -610,7 +561,13 @@ class StructureReader {
     let number = this.#pieceOf.get(key);
     if (number === undefined) {
       const { file, styles } = this;
-      const faces = facesOf(this.file, leaf.solid);
+      const { kind } = leaf;
+      const faces =
+        kind === 'exact'
+          ? facesOf(this.file, leaf.solid)
+          : kind === 'triangles'
+            ? tessellatedFaces(this, leaf.solid)
+            : [];
       const colourOf = (index: number) => styles.colours.get(file.ids[index]);
       const shells = this.#shells(leaf.solid);
       const representation = colourOf(leaf.representation);
@@ -635,12 +592,13 @@ class StructureReader {
       });
       number =
         this.pieces.push({
+          kind,
           solid: leaf.solid,
           context: leaf.context,
-          name: this.#text(this.#args(leaf.solid)[0]),
+          name: this.text(this.args(leaf.solid)[0]),
           faces: faces.length,
           slotColours,
-          metres: this.#unit(leaf.context).metres,
+          metres: this.unit(leaf.context).metres,
           ...(several ? { faceSlots } : {}),
         }) - 1;
       this.#pieceOf.set(key, number);
@@ -659,7 +617,7 @@ class StructureReader {
         for (const placed of styles.placed.get(context) ?? []) {
           const styled = file.indexOf(placed.item);
           const target =
-            styled >= 0 && file.is(styled, 'STYLED_ITEM') ? this.#args(styled, 'STYLED_ITEM')[2] : undefined;
+            styled >= 0 && file.is(styled, 'STYLED_ITEM') ? this.args(styled, 'STYLED_ITEM')[2] : undefined;
           if (targets.has(placed.item) || (target instanceof Ref && targets.has(target.id)))
             return [placed.colour, ...piece.slotColours.slice(1)];
         }
@@ -697,10 +655,10 @@ class StructureReader {
       const representation = contexts.get(solid) ?? -1;
       const context =
         representation >= 0
-          ? this.#contextOf(representation)
+          ? this.contextOf(representation)
           : (this.file.ofType('GLOBAL_UNIT_ASSIGNED_CONTEXT')[0] ?? -1);
-      const name = this.#safely(() => this.#text(this.#args(solid)[0])) || 'Solid without a product';
-      this.#warn('loose', `${name} belongs to no product of the file. It is shown at the top of the tree.`, solid);
+      const name = this.safely(() => this.text(this.args(solid)[0])) || 'Solid without a product';
+      this.warn('loose', `${name} belongs to no product of the file. It is shown at the top of the tree.`, solid);
       try {
         this.#addLeaf(
           {
@@ -711,6 +669,7 @@ class StructureReader {
             transform: IDENTITY,
           },
           {
+            kind: 'exact',
             solid,
             context,
             transform: IDENTITY,
@@ -720,16 +679,8 @@ class StructureReader {
           [],
         );
       } catch (error) {
-        this.#warn('malformed', `${(error as Error).message} It was left out.`, solid);
+        this.warn('malformed', `${(error as Error).message} It was left out.`, solid);
       }
-    }
-  }
-
-  #safely(read: () => string): string {
-    try {
-      return read();
-    } catch {
-      return '';
     }
   }
 
@@ -737,35 +688,20 @@ class StructureReader {
     const { file } = this;
     const fallback = `Product #${file.ids[definition]}`;
     try {
-      const formation = this.#follow(this.#args(definition)[2], definition);
+      const formation = this.follow(this.args(definition)[2], definition);
       const product =
         formation < 0
           ? -1
-          : this.#follow(
-              this.#args(formation).find((arg) => arg instanceof Ref),
+          : this.follow(
+              this.args(formation).find((arg) => arg instanceof Ref),
               formation,
             );
       if (product < 0) return fallback;
-      const [id, name] = this.#args(product);
-      return this.#text(name, product) || this.#text(id, product) || fallback;
+      const [id, name] = this.args(product);
+      return this.text(name, product) || this.text(id, product) || fallback;
     } catch {
       return fallback;
     }
-  }
-
-  #text(value: Value | undefined, index?: number): string {
-    if (typeof value !== 'string') return '';
-    // Control characters would break tables and file names further on.
-
-    const clean = value.replace(/[\u0000-\u001f\u007f]/g, ' ').trim();
-    if (clean.length <= MAX_NAME) return clean;
-    if (index !== undefined)
-      this.#warn(
-        'long-name',
-        `A name of ${clean.length.toLocaleString('en')} characters was cut to ${MAX_NAME.toLocaleString('en')}.`,
-        index,
-      );
-    return `${clean.slice(0, MAX_NAME)}…`;
   }
 }
 

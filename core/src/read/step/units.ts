@@ -32,7 +32,8 @@ export function lengthUnitOf(file: Part21, contextIndex: number): LengthUnit {
   return UNDECLARED;
 }
 
-function resolve(file: Part21, index: number, depth: number): LengthUnit | undefined {
+/** The length unit that an entity is; undefined for anything else, or one defined by itself. */
+export function resolve(file: Part21, index: number, depth = 0): LengthUnit | undefined {
   // A unit defined by itself is an error of the file, not a reason to hang.
   if (depth > 8) return undefined;
   if (file.is(index, 'SI_UNIT')) {

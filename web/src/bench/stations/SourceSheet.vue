@@ -3,6 +3,7 @@
 import { computed } from 'vue';
 import { surveyCounts } from '@noble-prism/core/read/counts';
 import { plausibility } from '@noble-prism/core/scene/plausible';
+import { checkStated } from '@noble-prism/core/scene/stated';
 import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
 import type { Box, Texture } from '@noble-prism/core/scene/types';
 import type { UnitParameters } from '@noble-prism/core/steps/unit';
@@ -67,6 +68,9 @@ const pictures = computed(() => {
     return count > 0 ? [{ state, text: `${formatCount(count)} ${words}` }] : [];
   });
 });
+/** Volume, area and centre that the file states, against what was meshed. */
+const stated = computed(() => checkStated(store.scene, props.source.id));
+
 const also = computed(() => {
   const holds = info.value?.holds;
   if (!holds) return '';
@@ -174,6 +178,24 @@ function swatch(id: string): string {
               >
                 {{ formatLength(other.largest, 'm') }} if {{ other.unit }}
               </button>
+            </dd>
+          </template>
+        </template>
+        <template v-if="stated.stated">
+          <dt>Stated</dt>
+          <dd>
+            volume, area or centre of {{ formatCount(stated.stated) }} parts<template v-if="stated.meshed"
+              >:
+              <span :class="stated.differences.length ? 'warn' : 'good'">{{
+                stated.differences.length ? `${formatCount(stated.differences.length)} differ` : 'all agree'
+              }}</span></template
+            >
+          </dd>
+          <template v-for="difference in stated.differences.slice(0, 5)" :key="difference.keys[0]">
+            <dt />
+            <dd class="warn">
+              <button class="plain others" @click="selection.pick(difference.keys)">{{ difference.name }}</button>
+              {{ difference.what }}
             </dd>
           </template>
         </template>
