@@ -569,7 +569,7 @@ class StructureReader extends Entities {
             ? tessellatedFaces(this, leaf.solid)
             : [];
       const colourOf = (index: number) => styles.colours.get(file.ids[index]);
-      const shells = this.#shells(leaf.solid);
+      const shells = kind === 'exact' ? this.#shells(leaf.solid) : [];
       const representation = colourOf(leaf.representation);
       // Closest to the geometry wins: face, then shell, then solid, then representation.
       const slotColours: (Colour | undefined)[] = [

@@ -12,7 +12,8 @@ const MAX_HOPS = 8;
 /** What is stated of each product, by index of its definition; metres. */
 export function statedFigures(entities: Entities): Map<number, StatedFigures> {
   const { file } = entities;
-  const stated = new Map<number, StatedFigures>();
+  const ofProduct = new Map<number, StatedFigures>();
+  const ofAspect = new Map<number, StatedFigures>();
   const doubtful = new Set<number>();
   entities.each('PROPERTY_DEFINITION_REPRESENTATION', (index, [property, representation]) => {
     const what = entities.follow(property, index);
@@ -20,28 +21,32 @@ export function statedFigures(entities: Entities): Map<number, StatedFigures> {
     if (what < 0 || shown < 0 || !file.is(what, 'PROPERTY_DEFINITION')) return;
     const [name, , of] = entities.args(what);
     if (entities.text(name).toLowerCase() !== 'geometric validation property') return;
-    const product = productOf(entities, entities.follow(of, what));
+    const { product, isAspect } = productOf(entities, entities.follow(of, what));
     if (product < 0) return;
     const figures = readFigures(entities, shown);
-    const known = stated.get(product) ?? {};
-    // A product whose solids have figures of their own says nothing about any one of them.
-    for (const key of Object.keys(figures)) if (key in known) doubtful.add(product);
-    stated.set(product, { ...known, ...figures });
+    const list = isAspect ? ofAspect : ofProduct;
+    const known = list.get(product) ?? {};
+    // Aspects with figures of their own are several solids: which is which is not said.
+    if (isAspect) for (const key of Object.keys(figures)) if (key in known) doubtful.add(product);
+    list.set(product, { ...known, ...figures });
   });
-  for (const product of doubtful) stated.delete(product);
-  return stated;
+  for (const [product, figures] of ofAspect)
+    if (!doubtful.has(product) && !ofProduct.has(product)) ofProduct.set(product, figures);
+  return ofProduct;
 }
 
-/** Index of the product definition that a property is about, through shape and aspects of it; -1 for anything else. */
-function productOf(entities: Entities, from: number): number {
+/** The product that a property is about, directly or through an aspect of its shape; -1 for anything else. */
+function productOf(entities: Entities, from: number): { product: number; isAspect: boolean } {
   let index = from;
+  let isAspect = false;
   for (let hop = 0; index >= 0 && hop < MAX_HOPS; hop++) {
     const type = entities.file.typeOf(index);
-    if (type.startsWith('PRODUCT_DEFINITION_SHAPE') || type.startsWith('SHAPE_ASPECT'))
-      index = entities.follow(entities.args(index)[2], index);
-    else return /^PRODUCT_DEFINITION(_WITH_ASSOCIATED_DOCUMENTS)?$/.test(type) ? index : -1;
+    if (type.startsWith('SHAPE_ASPECT')) isAspect = true;
+    else if (!type.startsWith('PRODUCT_DEFINITION_SHAPE'))
+      return { product: /^PRODUCT_DEFINITION(_WITH_ASSOCIATED_DOCUMENTS)?$/.test(type) ? index : -1, isAspect };
+    index = entities.follow(entities.args(index)[2], index);
   }
-  return -1;
+  return { product: -1, isAspect };
 }
 
 function readFigures(entities: Entities, representation: number): StatedFigures {
