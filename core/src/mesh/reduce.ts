@@ -170,6 +170,7 @@ function compact({ mesh, positions, point, slotOfVertex }: Prepared, indices: Ui
     }
   }
   if (mesh.uvs) out.uvs = mesh.uvs.map((set) => picked(set, 2, newIndex, used));
+  if (mesh.trueSize) out.trueSize = true;
   if (mesh.colours) out.colours = picked(mesh.colours, 4, newIndex, used);
   out.edges = featureEdges(out, newPoint);
   return out;

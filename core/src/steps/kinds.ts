@@ -10,6 +10,7 @@ import { pivotStep } from './pivot.ts';
 import { reduceStep } from './reduce.ts';
 import { renameStep } from './rename.ts';
 import { tessellateStep } from './tessellate.ts';
+import { texturesStep } from './textures.ts';
 import { turnStep } from './turn.ts';
 import { unitStep } from './unit.ts';
 
@@ -28,6 +29,7 @@ const list: StepKind<never>[] = [
   tessellateStep as StepKind<never>,
   turnStep as StepKind<never>,
   finishesStep as StepKind<never>,
+  texturesStep as StepKind<never>,
   pivotStep as StepKind<never>,
   renameStep as StepKind<never>,
   reduceStep as StepKind<never>,

@@ -24,7 +24,7 @@ export interface ReducedMesh {
 export const reduceStep: StepKind<ReduceParameters> = {
   kind: 'reduce',
   title: 'Reduce',
-  version: 1,
+  version: 2,
   needs: 'geometry',
   schema: object({
     until: string()

@@ -23,5 +23,6 @@ export const STATION_OF_STEP: Record<string, string> = {
   pivot: 'arrange',
   rename: 'arrange',
   finishes: 'finishes',
+  textures: 'receive',
   reduce: 'lighten',
 };

@@ -39,18 +39,20 @@ const state = ref<'computing' | 'shown' | 'failed'>('computing');
 const failure = ref('');
 const canvases = ref<HTMLCanvasElement[]>([]);
 let view: PairView | undefined;
-let task: string | undefined;
+/** The task that answers; it may be done before the server has said which it is. */
+const task = ref<string>();
 
 async function ask(): Promise<void> {
   state.value = 'computing';
+  task.value = undefined;
   const settings = ([0, 1] as const).map((side) => JSON.parse(JSON.stringify(settingOf(side))) as TessellateParameters);
-  task = await store.askComparison(props.part.key, settings);
-  if (!task) emit('close');
+  task.value = await store.askComparison(props.part.key, settings);
+  if (!task.value) emit('close');
 }
 watch(sides, ask, { immediate: true });
 
 watch(
-  () => store.job?.tasks.find(({ id }) => id === task),
+  () => store.job?.tasks.find(({ id }) => id === task.value),
   async (found) => {
     if (found?.state === 'failed' || found?.state === 'cancelled') {
       state.value = 'failed';
@@ -98,7 +100,7 @@ function key(event: KeyboardEvent): void {
 }
 
 function leave(): void {
-  if (state.value === 'computing' && task) void store.cancel(task);
+  if (state.value === 'computing' && task.value) void store.cancel(task.value);
   emit('close');
 }
 onBeforeUnmount(() => view?.dispose());

@@ -14,6 +14,7 @@ import { useSelection } from '../../stores/selection.ts';
 import { describeSize } from '../describe.ts';
 import { readLarger, unitStepOf } from '../sourceChoices.ts';
 import TakeList from './TakeList.vue';
+import TextureSets from './TextureSets.vue';
 import UnitChoice from './UnitChoice.vue';
 
 const props = defineProps<{ source: Source }>();
@@ -56,7 +57,12 @@ const size = computed(() => {
 /** Farther than this, single precision shows (common practice: stay within a few kilometres). Metres. */
 const FAR = 5000;
 
-const textures = computed(() => Object.values(store.base.textures).filter(({ source }) => source === props.source.id));
+/** As the steps leave them: a picture may have been bound since. */
+const textures = computed(() =>
+  Object.values(store.base.textures)
+    .filter(({ source }) => source === props.source.id)
+    .map((texture) => store.scene.textures[texture.id] ?? texture),
+);
 const pictures = computed(() => {
   const states: [Texture['state'], string][] = [
     ['found', 'found'],
@@ -239,6 +245,7 @@ function swatch(id: string): string {
           </li>
         </ul>
       </details>
+      <TextureSets :source="source.id" />
       <details v-if="info.notRead?.length">
         <summary>{{ info.notRead.length }} {{ info.notRead.length === 1 ? 'thing' : 'things' }} not carried</summary>
         <ul class="warnings">

@@ -1,0 +1,97 @@
+/** Step: say what a texture set belongs to. The parts keep their materials and get its pictures. */
+import { number, object, string } from 'yup';
+import { hashData } from '../scene/hash.ts';
+import type { Material, Scene, SceneNode, TextureSlot, TextureUse } from '../scene/types.ts';
+import { formatLength } from '../units.ts';
+import { changeNodes } from './kind.ts';
+import type { StepKind } from './kind.ts';
+
+export const TEXTURE_SLOTS = ['baseColor', 'normal', 'metallicRoughness', 'occlusion', 'emissive'] as const;
+
+export interface TexturesParameters {
+  /** Name of the set, for people; the material gets it too. */
+  set: string;
+  /** Id of the texture per slot. */
+  slots: Partial<Record<TextureSlot, string>>;
+  /** Only where this material is; everywhere on the parts where it is empty. */
+  material: string;
+  /** Length that the picture covers, metres; used where texture coordinates are lengths. */
+  tile: number;
+}
+
+export const texturesStep: StepKind<TexturesParameters> = {
+  kind: 'textures',
+  title: 'Textures',
+  version: 1,
+  needs: 'manifest',
+  schema: object({
+    set: string().required('Give the set a name.').max(300),
+    slots: object(Object.fromEntries(TEXTURE_SLOTS.map((slot) => [slot, string().max(100)])))
+      .noUnknown()
+      .required()
+      .test('some', 'There is no picture in this set.', (slots) => Object.values(slots ?? {}).some(Boolean)),
+    material: string().defined().max(200),
+    tile: number().required().min(0.001, 'A picture covers at least 1 mm.').max(1000, 'A picture covers at most 1 km.'),
+  }) as StepKind<TexturesParameters>['schema'],
+  defaults: { set: '', slots: {}, material: '', tile: 1 },
+
+  summary: ({ set, tile }) => `${set}, ${formatLength(tile, 'm')} wide`,
+
+  apply(scene, nodes, parameters) {
+    const { slots, material: only } = parameters;
+    const missing = Object.values(slots).filter((id) => id && !scene.textures[id]?.blob);
+    const materials: Record<string, Material> = { ...scene.materials };
+    let bare = 0;
+    const result = changeNodes(scene, nodes, (node) => {
+      if (node.kind !== 'part') return node;
+      const figures = node.mesh ? scene.meshes[node.mesh] : undefined;
+      const next = node.materials.map((id) => {
+        if (only && id !== only) return id;
+        const dressed = withTextures(scene.materials[id] ?? scene.materials.none, parameters, scene, figures?.trueSize);
+        materials[dressed.id] = dressed;
+        return dressed.id;
+      });
+      if (next.every((id, i) => id === node.materials[i])) return node;
+      if (figures && !figures.uvs) bare++;
+      return { ...node, materials: next } satisfies SceneNode;
+    });
+    const problems = [
+      ...(bare > 0 ? [`${bare} parts have no texture coordinates: the pictures cannot be seen on them.`] : []),
+      ...(missing.length > 0 ? [`${missing.length} pictures of ${parameters.set} are not in the job any more.`] : []),
+    ];
+    if (result.changed === 0) return { ...result, pending: 0, problems };
+    const textures = { ...scene.textures };
+    for (const id of Object.values(slots))
+      if (id && textures[id]?.state === 'unbound') textures[id] = { ...textures[id], state: 'found' };
+    return { scene: { ...result.scene, materials, textures }, changed: result.changed, pending: 0, problems };
+  },
+};
+
+/** The material with the pictures of the set; what a picture holds is no longer a factor. */
+function withTextures(
+  material: Material,
+  { set, slots, tile }: TexturesParameters,
+  scene: Scene,
+  trueSize = false,
+): Material {
+  const use = (texture: string): TextureUse => ({
+    texture,
+    uv: 0,
+    ...(trueSize && tile !== 1 ? { scale: [1 / tile, 1 / tile] } : {}),
+  });
+  const textures: Material['textures'] = { ...material.textures };
+  for (const slot of TEXTURE_SLOTS) {
+    const id = slots[slot];
+    if (id && scene.textures[id]) textures[slot] = use(id);
+  }
+  const id = `t:${hashData([material.id, set, slots, trueSize ? tile : 0]).slice(0, 12)}`;
+  return {
+    ...material,
+    id,
+    name: set,
+    textures,
+    ...(slots.baseColor ? { baseColor: [1, 1, 1] } : {}),
+    ...(slots.metallicRoughness ? { metallic: 1, roughness: 1 } : {}),
+    ...(slots.emissive ? { emissive: [1, 1, 1] } : {}),
+  };
+}

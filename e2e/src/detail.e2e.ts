@@ -1,0 +1,138 @@
+// Deciding how fine: two settings side by side, what was measured, what the file states, what a texture set belongs to.
+import { expect, test } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Bench, models, newJob } from './bench.ts';
+
+const AS1 = join(models, 'as1-tu-203.stp');
+const picture = (name: string) => ({ name, bytes: new Uint8Array(readFileSync(join(models, 'OBJ', 'SpiderTex.jpg'))) });
+
+test('compares two settings on one part and takes the coarser one', async ({ page }) => {
+  const bench = await newJob(page, 'Settings');
+  await bench.drop(AS1);
+  await bench.settled();
+  const compare = bench.panel.getByRole('button', { name: /Compare two settings/ });
+  await expect(compare).toBeDisabled();
+
+  // Worst first: the first row of what was measured is selected, and compared.
+  const measured = bench.panel.locator('table').last();
+  await expect(bench.panel).toContainText('All 5 within their limit; worst first.');
+  const figures = await measured.locator('tbody tr td:nth-child(2)').allTextContents();
+  expect(figures.map(Number)).toEqual(figures.map(Number).sort((a, b) => b - a));
+  await measured.locator('tbody tr').first().getByRole('button').click();
+  await compare.click();
+
+  const dialog = page.getByRole('dialog');
+  const [left, right] = [dialog.getByRole('region', { name: 'Left' }), dialog.getByRole('region', { name: 'Right' })];
+  const triangles = async (side: typeof left) => Bench.number(await side.locator('dd').first().textContent());
+  await expect.poll(() => triangles(right)).toBeGreaterThan(await triangles(left));
+  await expect(left).toContainText('0.2 mm, 16°');
+  await right.getByRole('combobox').click();
+  await page.getByRole('option', { name: 'Real time, far' }).click();
+  await expect(right).toContainText('1 mm, 30°');
+  await expect.poll(async () => (await triangles(right)) < (await triangles(left))).toBe(true);
+
+  // Both turn together, by the keyboard too.
+  const shot = () => right.locator('canvas').screenshot();
+  const before = await shot();
+  await left.locator('canvas').focus();
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(async () => (await shot()).equals(before)).toBe(false);
+
+  await right.getByRole('button', { name: 'Put this into the form' }).click();
+  await expect(dialog).toBeHidden();
+  await expect(bench.panel.getByRole('textbox', { name: 'Chord dev.' })).toHaveValue('1');
+  const fine = await bench.triangles();
+  await bench.panel.getByRole('button', { name: 'Apply change' }).click();
+  await expect.poll(() => bench.triangles()).toBeLessThan(fine);
+  expect(bench.errors).toEqual([]);
+});
+
+test('says that what was meshed is what the file states of its parts', async ({ page }) => {
+  const bench = await newJob(page, 'Stated');
+  await bench.drop(AS1);
+  await bench.settled();
+  await expect(bench.panel.getByRole('article')).toContainText('volume, area or centre of 18 parts: all agree');
+});
+
+test('limits the edges, and says what is wrong with a limit', async ({ page }) => {
+  const bench = await newJob(page, 'Edges');
+  await bench.drop(AS1);
+  await bench.settled();
+  const before = await bench.triangles();
+  const upTo = bench.panel.getByRole('textbox', { name: 'Edges up to' });
+  const from = bench.panel.getByRole('textbox', { name: 'Edges from' });
+  await expect(upTo).toHaveValue('');
+  await upTo.fill('4');
+  await upTo.press('Tab');
+  await from.fill('3');
+  await from.press('Tab');
+  const apply = bench.panel.getByRole('button', { name: 'Apply change' });
+  await apply.click();
+  await expect(bench.panel).toContainText('The largest edge must be at least twice the smallest.');
+  await from.fill('');
+  await from.press('Tab');
+  await apply.click();
+  await expect.poll(() => bench.triangles()).toBeGreaterThan(2 * before);
+  await expect(bench.step('Tessellate')).toContainText('edges up to 4');
+});
+
+test('says what a loose texture set belongs to, and takes it off again', async ({ page }) => {
+  const bench = await newJob(page, 'Texture set');
+  await bench.drop(AS1);
+  await bench.settled();
+  const bare = await bench.middle();
+  await bench.drop(picture('oak_basecolor.jpg'), picture('oak_normal.jpg'), picture('oak_roughness.jpg'));
+  const sheet = bench.panel.getByRole('article').last();
+  await expect(sheet).toContainText('3 bound to nothing');
+  await expect(sheet).toContainText('colour, normals, roughness alone (not bound)');
+  await bench.row('as1').first().click();
+  await sheet.getByRole('combobox', { name: 'What oak belongs to' }).click();
+  await page.getByRole('option', { name: /the selection, 18 parts/ }).click();
+  await expect(sheet).toContainText('2 found, 1 bound to nothing');
+  await page.keyboard.press('Escape');
+  await expect.poll(() => bench.middle()).not.toBe(bare);
+  const width = sheet.getByRole('textbox', { name: 'Width' });
+  await width.fill('50 mm');
+  await width.press('Tab');
+  await expect(bench.step('Textures')).toContainText('oak, 0.05');
+  await sheet.getByRole('button', { name: 'Take oak off again' }).click();
+  await expect(sheet).toContainText('3 bound to nothing');
+  expect(bench.errors).toEqual([]);
+});
+
+test('puts a USD scene together from the layers that were dropped with it', async ({ page }) => {
+  const bench = await newJob(page, 'Seats');
+  const encode = (text: string) => new TextEncoder().encode(text);
+  const seat = `#usda 1.0
+( defaultPrim = "Seat"
+  metersPerUnit = 0.01 )
+def Xform "Seat" {
+  def Cube "Cushion" { double size = 45 }
+}`;
+  const row = `#usda 1.0
+( defaultPrim = "Row"
+  metersPerUnit = 0.01
+  upAxis = "Z" )
+def Xform "Row" {
+${[0, 1, 2]
+  .map(
+    (n) => `  def "Seat_${n}" (references = @seat.usda@) {
+    double3 xformOp:translate = (${n * 60}, 0, 0)
+    uniform token[] xformOpOrder = ["xformOp:translate"]
+  }`,
+  )
+  .join('\n')}
+  def "Table" (references = @table.usda@) {}
+}`;
+  await bench.drop({ name: 'row.usda', bytes: encode(row) }, { name: 'seat.usda', bytes: encode(seat) });
+  const sheet = bench.panel.getByRole('article');
+  await expect(sheet).toHaveCount(1);
+  await expect(sheet).toContainText('USD text');
+  await expect(sheet).toContainText('cm, as declared');
+  await expect(sheet).toContainText('table.usda is not there');
+  await expect(sheet).toContainText('36 triangles as placed');
+  await expect(bench.row('Cushion')).toHaveCount(0);
+  await expect(sheet).toContainText('1.65 × 0.45 × 0.45');
+  expect(bench.errors).toEqual([]);
+});
