@@ -1,5 +1,5 @@
 /** All benchmarks, one after the other. */
-for (const name of ['survey', 'prepare', 'reduce', 'ledger', 'meshes']) {
+for (const name of ['survey', 'prepare', 'sagitta', 'workers', 'firstPart', 'reduce', 'ledger', 'meshes']) {
   process.stdout.write(`\n${name}\n`);
   await import(`./${name}.ts`);
 }

@@ -1,6 +1,6 @@
 /** Files to measure on: the open ones, the demo's, and larger ones made of them. */
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { writeDemoFiles } from '@noble-prism/demo/author';
 
 const data = join(import.meta.dirname, '..', '..', '.data');
@@ -25,12 +25,18 @@ export async function demoFile(name: 'drive-unit.stp' | 'sheave-train.stp'): Pro
  * distinct piece to compute. Returns its path.
  */
 export function repeated(name: string, copies: number): string {
-  const path = join(folder, `${copies}-times-${name}`);
+  return repeatedFile(openFile(name), copies);
+}
+
+/** The same of any file. */
+export function repeatedFile(from: string, copies: number): string {
+  const path = join(folder, `${copies}-times-${basename(from)}`);
   if (existsSync(path)) return path;
-  const text = readFileSync(openFile(name), 'latin1');
+  const text = readFileSync(from, 'latin1');
   const [head, rest] = split(text, /DATA\s*;/);
   const [body, tail] = split(rest, /ENDSEC\s*;\s*END-ISO/, true);
-  const highest = Math.max(...[...body.matchAll(/#(\d+)\s*=/g)].map((match) => Number(match[1])));
+  let highest = 0;
+  for (const match of body.matchAll(/#(\d+)\s*=/g)) highest = Math.max(highest, Number(match[1]));
   const parts = Array.from({ length: copies }, (_, copy) =>
     body
       .replace(/#(\d+)/g, (_all, id: string) => `#${Number(id) + copy * highest}`)

@@ -356,21 +356,10 @@ export function scanPart21(bytes: Uint8Array, file = ''): Part21 {
 
   let at = dataStart;
   const length = bytes.length;
-  const skipBlank = () => {
-    while (at < length) {
-      const c = bytes[at];
-      if (c <= 32) at++;
-      else if (c === SLASH && bytes[at + 1] === STAR) {
-        at += 2;
-        while (at < length && !(bytes[at] === STAR && bytes[at + 1] === SLASH)) at++;
-        at += 2;
-      } else break;
-    }
-  };
   let closed = false;
   let truncatedId = -1;
   while (at < length) {
-    skipBlank();
+    at = skipBlank(bytes, at);
     if (at >= length) break;
     if (bytes[at] !== HASH) {
       // ENDSEC, another DATA section, or rubbish: skip to the next semicolon.
@@ -382,14 +371,14 @@ export function scanPart21(bytes: Uint8Array, file = ''): Part21 {
     }
     let id = 0;
     while (isDigit(bytes[++at])) id = id * 10 + bytes[at] - 48;
-    skipBlank();
+    at = skipBlank(bytes, at);
     if (bytes[at] !== EQUALS) {
       while (at < length && bytes[at] !== SEMICOLON) at++;
       at++;
       continue;
     }
     at++;
-    skipBlank();
+    at = skipBlank(bytes, at);
     const start = at;
     const firstRef = refs.length;
     let type: number;
@@ -473,6 +462,21 @@ export function scanPart21(bytes: Uint8Array, file = ''): Part21 {
   );
   part21.warnings.push(...warnings);
   return part21;
+}
+
+/** Position of the next character that is no blank and no comment. */
+function skipBlank(bytes: Uint8Array, from: number): number {
+  let at = from;
+  while (at < bytes.length) {
+    const c = bytes[at];
+    if (c <= 32) at++;
+    else if (c === SLASH && bytes[at + 1] === STAR) {
+      at += 2;
+      while (at < bytes.length && !(bytes[at] === STAR && bytes[at + 1] === SLASH)) at++;
+      at += 2;
+    } else break;
+  }
+  return at;
 }
 
 /** Offset behind `DATA;` (or `DATA(...);`), or -1. Strings and comments of the header are passed over. */

@@ -8,6 +8,7 @@ import type { Material, MeshFigures, Scene, SceneNode, SolidInfo, SourceInfo } f
 import type { BlobStore } from '../../surroundings.ts';
 import { linearFromSrgb } from '../../finish/colour.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
+import { sideBySide } from '../../sideBySide.ts';
 import { cutMarks, cutPiece } from './cut.ts';
 import { Entities } from './entities.ts';
 import { withExternals } from './externals.ts';
@@ -25,6 +26,9 @@ export const stepReader: Reader = {
   recognises: (file) => looksLikePart21(file.bytes),
   read: (file, sourceId) => withExternals(readStep(file, sourceId), file, sourceId),
 };
+
+/** Texts of solids that are being stored at a time. */
+const STORED_AT_ONCE = 12;
 
 /** A reading that knows which of its nodes stand for other files: file name by node id. */
 export interface StepReading extends Reading {
@@ -46,37 +50,17 @@ export function readStep(file: SourceFile, sourceId: string): StepReading {
     survey: sceneOf(file, sourceId, part21, structure, provisional),
     async build(blobs, { progress, signal } = {}) {
       const marks = cutMarks(part21);
-      const built: BuiltPiece[] = [];
-      for (const [i, piece] of structure.pieces.entries()) {
+      let done = 0;
+      // Cutting is quick; storing waits for the disk, so some are stored side by side.
+      const built = await sideBySide(structure.pieces, STORED_AT_ONCE, async (piece): Promise<BuiltPiece> => {
         signal?.throwIfAborted();
-        if (piece.kind === 'triangles') {
-          built.push(await triangles(part21, piece, blobs));
-          progress?.(i + 1, structure.pieces.length);
-          continue;
-        }
-        const { bytes, missing, extent } = cutPiece(part21, piece, marks);
-        const entity = `#${part21.ids[piece.solid]}`;
-        if (missing !== undefined) {
-          part21.warnings.push({
-            code: 'dangling',
-            message: `Solid ${piece.name || entity} refers to #${missing}, which is not in the file. Faces may be missing.`,
-            where: part21.where(piece.solid),
-          });
-        }
-        const text = await blobs.put(bytes);
-        const info: SolidInfo = {
-          text,
-          bytes: bytes.length,
-          faces: piece.faces,
-          entity,
-          name: piece.name,
-          extent: extent * piece.metres,
-          ...(piece.faceSlots ? { faceSlots: piece.faceSlots } : {}),
-          ...(piece.stated ? { stated: piece.stated } : {}),
-        };
-        built.push({ solid: [piece.faceSlots ? hashData([text, piece.faceSlots]) : text, info] });
-        progress?.(i + 1, structure.pieces.length);
-      }
+        const made =
+          piece.kind === 'triangles'
+            ? await triangles(part21, piece, blobs)
+            : { solid: await solid(part21, piece, marks, blobs) };
+        progress?.(++done, structure.pieces.length);
+        return made;
+      });
       return sceneOf(file, sourceId, part21, structure, built);
     },
   };
@@ -87,6 +71,31 @@ interface BuiltPiece {
   solid?: [string, SolidInfo];
   mesh?: [string, MeshFigures];
   problem?: string;
+}
+
+/** The text of an exact shape, stored, with what is known of it. */
+async function solid(part21: Part21, piece: Piece, marks: Int32Array, blobs: BlobStore): Promise<[string, SolidInfo]> {
+  const { bytes, missing, extent } = cutPiece(part21, piece, marks);
+  const entity = `#${part21.ids[piece.solid]}`;
+  if (missing !== undefined) {
+    part21.warnings.push({
+      code: 'dangling',
+      message: `Solid ${piece.name || entity} refers to #${missing}, which is not in the file. Faces may be missing.`,
+      where: part21.where(piece.solid),
+    });
+  }
+  const text = await blobs.put(bytes);
+  const info: SolidInfo = {
+    text,
+    bytes: bytes.length,
+    faces: piece.faces,
+    entity,
+    name: piece.name,
+    extent: extent * piece.metres,
+    ...(piece.faceSlots ? { faceSlots: piece.faceSlots } : {}),
+    ...(piece.stated ? { stated: piece.stated } : {}),
+  };
+  return [piece.faceSlots ? hashData([text, piece.faceSlots]) : text, info];
 }
 
 /** A body that is there as triangles. */

@@ -1,0 +1,69 @@
+/**
+ * From the end of the upload to the first part that the view can draw, on a server of its own with its worker: the demo job's
+ * largest file, and a file with ten times its parts.
+ */
+import { readFileSync } from 'node:fs';
+import { TestServer } from '@noble-prism/server/testing';
+import { demoFile, repeatedFile } from './files.ts';
+import { print } from './report.ts';
+
+const { ensurePostgres } = (await import('../../scripts/lib/postgres.mjs' as string)) as {
+  ensurePostgres(name: string): Promise<{ url: string; started: boolean; stop(): void }>;
+};
+const postgres = await ensurePostgres('prism_bench');
+process.env.DATABASE_URL = postgres.url;
+const server = await TestServer.start();
+
+/** Seconds until the bytes of the first tessellated part are there. */
+async function firstPart(path: string): Promise<{ seconds: number; survey: number }> {
+  const job = await server.makeJob('Bench');
+  const events = await fetch(`${server.url}/api/jobs/${job.id}/events`, { headers: { Accept: 'text/event-stream' } });
+  const reader = (events.body as ReadableStream<Uint8Array>).getReader();
+  const decoder = new TextDecoder();
+  await server.upload(job.id, 'a.stp', new Uint8Array(readFileSync(path)));
+  const start = performance.now();
+  let survey = 0;
+  let text = '';
+  for (;;) {
+    const { value, done } = await reader.read();
+    if (done) throw new Error('The events ended before a part was there.');
+    text += decoder.decode(value, { stream: true });
+    survey ||= text.includes('"type":"source"') ? (performance.now() - start) / 1000 : 0;
+    const mesh = /"type":"result".*?"mesh":"([0-9a-f]{64})"/.exec(text)?.[1];
+    if (!mesh) continue;
+    await (await fetch(`${server.url}/api/blobs/${mesh}`)).arrayBuffer();
+    const seconds = (performance.now() - start) / 1000;
+    await reader.cancel();
+    // The rest of the job would take the processor from the next one.
+    await server.until(
+      job.id,
+      ({ tasks }) => tasks.some(({ kind, state }) => kind === 'evaluate' && state === 'done'),
+      300,
+    );
+    return { seconds, survey };
+  }
+}
+
+try {
+  const path = await demoFile('drive-unit.stp');
+  // The worker is warm when the first file comes: it loads its kernel while people find their files.
+  await new Promise((resolve) => setTimeout(resolve, 6000));
+  // Both are measured after another job, with the compiler past its first tier.
+  await firstPart(await demoFile('sheave-train.stp'));
+  const once = await firstPart(path);
+  // Made of other solids than the first, so that nothing of it is known.
+  const tenfold = await firstPart(repeatedFile(path, 10));
+  const note = (found: typeof once) => `its structure after ${found.survey.toFixed(2)} s`;
+  print({ name: 'First part in the view', value: once.seconds, unit: 's', aim: { most: 3 }, note: note(once) });
+  print({
+    name: 'First part, ten times the parts',
+    value: tenfold.seconds / once.seconds,
+    unit: 'times as long',
+    aim: { most: 1.5 },
+    note: `${tenfold.seconds.toFixed(2)} s, ${note(tenfold)}`,
+  });
+} finally {
+  await server.stop();
+  if (postgres.started) postgres.stop();
+}
+process.exit(0);
