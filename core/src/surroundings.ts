@@ -38,5 +38,7 @@ export interface Surroundings {
   progress(progress: Progress): void;
   /** Told of each piece of work as it is finished. */
   finished?(key: string, result: unknown): void;
+  /** Keys of work that somebody waits for: done before the rest. Asked before each piece. */
+  wanted?(): Promise<readonly string[]>;
   signal?: AbortSignal;
 }

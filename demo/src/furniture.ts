@@ -12,7 +12,8 @@ export function furniture(): Uint8Array {
     'furniture/platform.mtl': encode(MTL),
     'furniture/pictures/larch.png': png(128, grain),
     'furniture/pictures/enamel.png': png(64, enamel),
-    // Belongs to the set and is bound to nothing.
+
+    // Belongs to the set, and no file says so: a step of the preparation does.
     'furniture/pictures/larch_normal.png': png(128, () => [128, 128, 255]),
   };
   return zipSync(files, { level: 9, mtime: new Date('2026-03-02T08:00:00') });

@@ -1,6 +1,7 @@
 /** The preparation of the demo job: every kind of step once, with rules that a practitioner would write. */
 import { ALL } from '@noble-prism/core/preparation/selector';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
+import { looseTextureId } from '@noble-prism/core/read/textures';
 import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import type { Step } from '@noble-prism/core/steps/kinds';
 
@@ -42,6 +43,18 @@ export function demoSteps(source: (file: string) => string): Step[] {
     },
     ...defaultSteps(),
     { id: 'finishes', kind: 'finishes', on: true, selector: ALL, parameters: { rules } },
+    {
+      id: 'larch',
+      kind: 'textures',
+      on: true,
+      selector: { by: 'name', pattern: 'Bench * slats' },
+      parameters: {
+        set: 'larch',
+        slots: { normal: looseTextureId(source('furniture.zip'), 'furniture/pictures/larch_normal.png') },
+        material: '',
+        tile: 1,
+      },
+    },
     {
       id: 'pivot',
       kind: 'pivot',

@@ -1,4 +1,5 @@
 // The server as its users meet it: over HTTP, with its worker, on a real database; and what is left when processes are killed.
+import { checkSteps } from '@noble-prism/core/steps/kinds';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { request } from 'node:http';
 import { evaluateNow } from '@noble-prism/core/preparation/evaluate';
@@ -34,6 +35,13 @@ const evaluated = (job: TestJob) =>
   job.tasks.some(
     (task) => task.kind === 'evaluate' && task.state === 'done' && task.result?.version === job.version.number,
   );
+
+/** The scene of the sources of a job, as the server and the bench put it together. */
+async function sceneOf(job: TestJob): Promise<Scene> {
+  const read = async ({ scene }: TestJob['sources'][number]) =>
+    JSON.parse(await (await fetch(`${server.url}/api/blobs/${scene}`)).text()) as Scene;
+  return mergeScenes(await Promise.all(job.sources.map(read)));
+}
 
 async function received(bytes = sample(), name = 'unit.stp'): Promise<TestJob> {
   const job = await server.makeJob();
@@ -355,7 +363,12 @@ describe('when processes are killed', () => {
     await server.upload(job.id, 'long.stp', sample(60, size));
     return server.until(job.id, (state) =>
       state.tasks.some(
-        (task) => task.kind === 'evaluate' && task.state === 'running' && (task.progress?.done ?? 0) >= 1,
+        (task) =>
+          task.kind === 'evaluate' &&
+          task.state === 'running' &&
+          (task.progress?.done ?? 0) >= 1 &&
+          // Not the short one that begins with the largest few.
+          (task.progress?.total ?? 0) > 10,
       ),
     );
   }
@@ -392,6 +405,51 @@ describe('when processes are killed', () => {
     const after = await server.job(job.id);
     expect(after.version).toEqual(saved.version);
     await server.until(job.id, evaluated);
+  });
+
+  it('what somebody waits for is done before the rest', async () => {
+    const job = await longWork(300);
+    const scene = await sceneOf(job);
+    const { missing } = evaluateNow(scene, 'k', checkSteps(job.version.steps), () => undefined);
+    const last = missing.at(-1)?.key ?? '';
+    const { status } = await server.call('POST', `/api/jobs/${job.id}/want`, { keys: [last] });
+    expect(status).toBe(200);
+    await server.until(job.id, () => true);
+    for (let tries = 0; ; tries++) {
+      const { body } = await server.call<Record<string, unknown>>('POST', `/api/jobs/${job.id}/results`, {
+        keys: missing.map(({ key }) => key),
+      });
+      if (last in body) {
+        // The smallest solid, last of sixty, is there while others still wait.
+        expect(Object.keys(body).length).toBeLessThan(missing.length);
+        break;
+      }
+      expect(tries).toBeLessThan(200);
+    }
+    await server.until(job.id, evaluated);
+  });
+
+  it('compares one part at two settings, and refuses settings that make no sense', async () => {
+    const job = await received();
+    const scene = await sceneOf(job);
+    const part = scene.nodes.find(({ solid }) => solid)?.key ?? '';
+    const settings = [
+      { chord: 0.001, angle: 0.5, preset: 'own' },
+      { chord: 0.001, angle: 0.5, preset: 'own', longest: 0.002 },
+    ];
+    await server.call('POST', `/api/jobs/${job.id}/compare`, { part, settings });
+    const done = await server.until(job.id, ({ tasks }) =>
+      tasks.some(({ kind, state }) => kind === 'compare' && state === 'done'),
+    );
+    const { made } = done.tasks.find(({ kind }) => kind === 'compare')?.result as {
+      made: { figures: { triangles: number } }[];
+    };
+    expect(made[1].figures.triangles).toBeGreaterThan(made[0].figures.triangles);
+    const { status } = await server.call('POST', `/api/jobs/${job.id}/compare`, {
+      part,
+      settings: [{ chord: -1, angle: 0.5, preset: 'own' }],
+    });
+    expect(status).toBe(400);
   });
 
   it('a cancelled evaluation ends, keeps what it has, and can be continued', async () => {

@@ -247,3 +247,37 @@ describe('evaluating a preparation', () => {
     expect(reports[0]).toMatchObject({ matched: 0, changed: 0, lost: ['s:/Unit/Gone'] });
   });
 });
+
+describe('what somebody waits for', () => {
+  const many = async () => {
+    const step = new StepText();
+    const rack = step.product('Rack');
+    for (let i = 1; i <= 6; i++)
+      step.place(rack, step.product(`Plate ${i}`, [step.tetrahedron(i * 10).solid]), step.axis([i * 100, 0, 0]));
+    const store = new MemoryBlobs();
+    const scene = await (await readSource({ name: 'r.stp', bytes: step.bytes() }, 's')).build(store);
+    return { scene: mergeScenes([scene]), store };
+  };
+
+  it('is done before the rest, also where the wish comes while others are under way', async () => {
+    const { scene, store } = await many();
+    const keys = evaluateNow(scene, 'k', [TESSELLATE], () => undefined).missing.map((work) => work.key);
+    const order: string[] = [];
+    const { around } = counting({
+      blobs: store,
+      finished: (key) => order.push(key),
+      // The wish is there once two pieces are done.
+      wanted: async () => (order.length < 2 ? [] : [keys[5], keys[0], keys[4]]),
+    });
+    await evaluate(scene, 'k', [TESSELLATE], around);
+    expect(order).toEqual([keys[0], keys[1], keys[5], keys[4], keys[2], keys[3]]);
+  });
+
+  it('may be work that is done already or not known at all', async () => {
+    const { scene, store } = await many();
+    const { around, tasks } = counting({ blobs: store, wanted: async () => ['nothing of ours'] });
+    const { counts } = await evaluate(scene, 'k', [TESSELLATE], around);
+    expect(counts.worked).toBe(6);
+    expect(tasks).toHaveLength(6);
+  });
+});

@@ -205,13 +205,20 @@ async function runWork(
   const known = await around.memo.get(missing.map((work) => work.key));
   for (const [key, value] of known) results.set(key, value);
   const open = missing.filter((work) => !results.has(work.key));
+  const waiting = new Map(open.map((work) => [work.key, work]));
   let done = 0;
-  let next = 0;
   const report = (what: string) => around.progress({ what, done, total: open.length });
   if (open.length > 0) report(`${title} ${open[0].label}`);
+  /** What somebody waits for, or the next in the order of the step. */
+  const take = async (): Promise<Work | undefined> => {
+    const wanted = waiting.size > 1 ? ((await around.wanted?.()) ?? []) : [];
+    const key = wanted.find((candidate) => waiting.has(candidate)) ?? waiting.keys().next().value;
+    const work = key === undefined ? undefined : waiting.get(key);
+    if (work) waiting.delete(work.key);
+    return work;
+  };
   const lane = async () => {
-    while (next < open.length) {
-      const work = open[next++];
+    for (let work = await take(); work; work = await take()) {
       around.signal?.throwIfAborted();
       const result = await runOne(work, around);
       results.set(work.key, result);

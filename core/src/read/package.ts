@@ -103,7 +103,8 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
   };
   return {
     survey: put(readings.map(({ path, reading }) => ({ path, scene: reading.survey }))),
-    async build(blobs, options = {}) {
+    // The first shapes of one model are no beginning of the package.
+    async build(blobs, { begun: _, ...options } = {}) {
       const scenes = [];
       for (const { path, reading } of readings) scenes.push({ path, scene: await reading.build(blobs, options) });
       for (const { texture, bytes } of unbound) texture.blob = await blobs.put(bytes);

@@ -32,6 +32,11 @@ export interface SourceFile {
 export interface BuildOptions {
   progress?: (done: number, total: number) => void;
   signal?: AbortSignal;
+  /**
+   * Told once, where many shapes follow: the scene with the largest few, so that they can be tessellated while the others are
+   * still being stored. Parts without their shape yet have none.
+   */
+  begun?: (scene: Scene) => Promise<void>;
 }
 
 /** One file being read, in two strokes. Both give the same nodes with the same ids and keys. */

@@ -56,6 +56,11 @@ export function referredTexture(builder: SceneBuilder, reference: string, from =
   return builder.texture(path, mimeOf(path), bytes, pictureSize(bytes));
 }
 
+/** Id of a picture of a package that no file refers to. */
+export function looseTextureId(source: string, path: string): string {
+  return `t:${hashData([source, path]).slice(0, 12)}`;
+}
+
 /** Pictures of a package that no file refers to. */
 export function unboundTextures(beside: Companions, source: string): { texture: Texture; bytes: Uint8Array }[] {
   return beside
@@ -63,7 +68,7 @@ export function unboundTextures(beside: Companions, source: string): { texture: 
     .filter(isPicture)
     .map((path) => {
       const bytes = beside.bytes(path);
-      const id = `t:${hashData([source, path]).slice(0, 12)}`;
+      const id = looseTextureId(source, path);
       const texture: Texture = {
         id,
         name: path,

@@ -49,6 +49,11 @@ export async function sourceSurveyed(db: Db, id: string, survey: string): Promis
   await db.updateTable('sources').set({ survey }).where('id', '=', id).execute();
 }
 
+/** The first shapes of a source are there, while the rest is still being read. */
+export async function sourceBegun(db: Db, id: string, scene: string): Promise<void> {
+  await db.updateTable('sources').set({ scene }).where('id', '=', id).execute();
+}
+
 export async function sourceReady(db: Db, id: string, scene: string): Promise<void> {
   await db.updateTable('sources').set({ state: 'ready', scene, error: 'null' }).where('id', '=', id).execute();
 }

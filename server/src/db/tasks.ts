@@ -21,17 +21,27 @@ export interface Task {
   attempt: number;
 }
 
-/** Queues a task. A newer evaluation, forecast or comparison of the same job takes the place of older ones that wait or run. */
-export async function enqueue(db: Db, job: string, kind: TaskKind, payload: Record<string, unknown>): Promise<string> {
+/**
+ * Queues a task. A newer evaluation, forecast or comparison of the same job takes the place of older ones that wait or run; but
+ * one that `continues` lets the evaluation of the first shapes of a source end: it is short, and all that it does is needed.
+ */
+export async function enqueue(
+  db: Db,
+  job: string,
+  kind: TaskKind,
+  payload: Record<string, unknown>,
+  { continues = false } = {},
+): Promise<string> {
   if (kind !== 'read' && kind !== 'transmit') {
     const older = await db
       .selectFrom('tasks')
-      .select('id')
+      .select(['id', 'state', 'payload'])
       .where('job', '=', job)
       .where('kind', '=', kind)
       .where('state', 'in', ['queued', 'running'])
       .execute();
-    for (const { id } of older) await cancelTask(db, String(id));
+    for (const { id, state, payload } of older)
+      if (!(continues && state === 'running' && payload.beginning)) await cancelTask(db, String(id));
   }
   const { id } = await db
     .insertInto('tasks')
@@ -64,6 +74,26 @@ export async function claim(db: Db, worker: string, kinds: readonly TaskKind[]):
     )
     returning id::text, job, kind, payload, attempt`.execute(db);
   return rows[0];
+}
+
+/** Puts what somebody waits for at the head of the evaluations of a job that wait or run. */
+export async function want(db: Db, job: string, keys: readonly string[]): Promise<void> {
+  await sql`
+    update tasks set payload = payload || jsonb_build_object('wanted', ${JSON.stringify(keys)}::jsonb)
+    where job = ${job} and kind = 'evaluate' and state in ('queued', 'running')`.execute(db);
+}
+
+/** Keys of the work that somebody waits for, the latest wish alone. */
+export async function wantedKeys(db: Db, job: string): Promise<string[]> {
+  const row = await db
+    .selectFrom('tasks')
+    .select('payload')
+    .where('job', '=', job)
+    .where('kind', '=', 'evaluate')
+    .where('state', '=', 'running')
+    .orderBy('id', 'desc')
+    .executeTakeFirst();
+  return Array.isArray(row?.payload.wanted) ? (row.payload.wanted as string[]) : [];
 }
 
 /** Keeps a claim alive. Returns false where the task was cancelled or taken by another worker. */

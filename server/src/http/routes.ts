@@ -12,11 +12,18 @@ import { tell } from '../db/events.ts';
 import { createJob, findJob, listJobs, redo, renameJob, saveVersion, undo } from '../db/jobs.ts';
 import { DatabaseMemo } from '../db/memo.ts';
 import { listSources } from '../db/sources.ts';
-import { cancelTask, enqueue, findTask, listTasks } from '../db/tasks.ts';
+import { cancelTask, enqueue, findTask, listTasks, want } from '../db/tasks.ts';
 import { findTransmittal, listTransmittals } from '../db/transmittals.ts';
 import type { Route, Services } from './route.ts';
 
 const nameSchema = string().trim().required('Give the job a name.').max(200, 'A name has at most 200 characters.');
+/** Keys of pieces of work: hashes of all that goes into them. */
+const workKeys = array(
+  string()
+    .required()
+    .matches(/^[0-9a-f]{64}$/),
+).required();
+
 const base = number().integer().required();
 
 export const ROUTES: readonly Route[] = [
@@ -130,16 +137,22 @@ export const ROUTES: readonly Route[] = [
   },
   {
     method: 'post',
+    path: '/api/jobs/:job/want',
+    summary: 'Says which pieces of work somebody waits for: they are computed next',
+    body: object({ keys: workKeys.max(5000) }).noUnknown(),
+    answer: 'The keys.',
+    handle: async (ctx, { keys }: { keys: string[] }, { db }) => {
+      await findJob(db, ctx.params.job);
+      await want(db, ctx.params.job, keys);
+      return { keys };
+    },
+  },
+  {
+    method: 'post',
     path: '/api/jobs/:job/results',
     summary: 'Looks up results of heavy work by key',
     body: object({
-      keys: array(
-        string()
-          .required()
-          .matches(/^[0-9a-f]{64}$/),
-      )
-        .required()
-        .max(50_000),
+      keys: workKeys.max(50_000),
     }).noUnknown(),
     answer: 'An object with the results that are known.',
     handle: async (_ctx, { keys }: { keys: string[] }, { db }) =>

@@ -16,9 +16,9 @@ import type { Db } from '../db/connect.ts';
 import { tell } from '../db/events.ts';
 import { findJob, findVersion } from '../db/jobs.ts';
 import { DatabaseMemo } from '../db/memo.ts';
-import { findSource, sourceFailed, sourceReady, sourceScenes, sourceSurveyed } from '../db/sources.ts';
+import { findSource, sourceBegun, sourceFailed, sourceReady, sourceScenes, sourceSurveyed } from '../db/sources.ts';
 import type { TaskKind } from '../db/tables.ts';
-import { enqueue } from '../db/tasks.ts';
+import { enqueue, wantedKeys } from '../db/tasks.ts';
 import type { Task } from '../db/tasks.ts';
 import { addTransmittal } from '../db/transmittals.ts';
 
@@ -63,13 +63,18 @@ async function read(
     await tell(db, { type: 'source', job: task.job, source: id });
     const scene = await reading.build(blobs, {
       signal,
+      begun: async (first) => {
+        await sourceBegun(db, id, await blobs.put(encoder.encode(JSON.stringify(first))));
+        await tell(db, { type: 'source', job: task.job, source: id });
+        await enqueue(db, task.job, 'evaluate', { beginning: true });
+      },
       progress: (done, total) => {
         if (done === total || done % 25 === 0) progress({ what: `Building ${source.name}`, done, total });
       },
     });
     await sourceReady(db, id, await blobs.put(encoder.encode(JSON.stringify(scene))));
     await tell(db, { type: 'source', job: task.job, source: id });
-    await enqueue(db, task.job, 'evaluate', {});
+    await enqueue(db, task.job, 'evaluate', {}, { continues: true });
     return { source: id };
   } catch (error) {
     const known = asPrismError(error, { file: source.name });
@@ -102,6 +107,7 @@ async function evaluateVersion(
       memo: new DatabaseMemo(db),
       progress,
       signal,
+      wanted: () => wantedKeys(db, job),
       finished: (key, value) => void tell(db, { type: 'result', job, key, value }).catch(() => {}),
     },
     scenes,
@@ -112,7 +118,8 @@ async function evaluateVersion(
 async function evaluateJob(task: Task, context: RunnerContext, progress: (p: Progress) => void, signal: AbortSignal) {
   const { evaluation, version } = await evaluateVersion(task.job, undefined, context, progress, signal);
   return {
-    version: version.number,
+    // What was computed of a beginning is no version of the job.
+    ...(task.payload.beginning ? { beginning: true } : { version: version.number }),
     scene: hashData(evaluation.scene),
     counts: evaluation.counts,
     problems: evaluation.reports.reduce((sum, report) => sum + report.problems.length, 0),

@@ -114,6 +114,7 @@ export const api = {
   cancel: (task: string) => call<unknown>('POST', `/api/tasks/${task}/cancel`),
   /** @param angle radians */
   forecast: (id: string, angle: number) => call<{ task: string }>('POST', `/api/jobs/${id}/forecast`, { angle }),
+  want: (id: string, keys: string[]) => call<unknown>('POST', `/api/jobs/${id}/want`, { keys }),
   compare: (id: string, part: string, settings: TessellateParameters[]) =>
     call<{ task: string }>('POST', `/api/jobs/${id}/compare`, { part, settings }),
   send: (id: string, what: { target: string; name: string; version: number }) =>

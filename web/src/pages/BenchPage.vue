@@ -82,6 +82,12 @@ watch(
   },
 );
 
+// What is selected before it has triangles is what somebody waits for.
+watch(
+  () => selection.deep,
+  (nodes) => void store.want(nodes),
+);
+
 function go(id: string): void {
   void router.replace({ name: 'bench', params: { job: props.job, station: id } });
 }

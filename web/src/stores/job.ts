@@ -10,6 +10,7 @@ import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
+import { stepKind } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { api, Conflict, fetchJson } from '../api/client.ts';
@@ -340,6 +341,21 @@ export const useJob = defineStore('job', () => {
     return task?.result ? (task.result as unknown as Forecast) : undefined;
   });
 
+  /** Says that somebody waits for these parts: what is missing of them is computed next. */
+  async function want(nodes: ReadonlySet<number>): Promise<void> {
+    const keys = missingFor(nodes);
+    if (keys.length > 0 && job.value) await guarded(api.want(job.value.id, keys));
+  }
+  function missingFor(nodes: ReadonlySet<number>): string[] {
+    const missing = new Set(evaluation.value?.missing.map((work) => work.key));
+    if (missing.size === 0) return [];
+    const keys = steps.value.flatMap((step) => {
+      const { work } = stepKind(step.kind);
+      return step.on && work ? work(scene.value, nodes, step.parameters).map(({ key }) => key) : [];
+    });
+    return keys.filter((key) => missing.has(key)).slice(0, 5000);
+  }
+
   /** Asks for one part at several settings; the answer is the result of the latest such task. */
   async function askComparison(part: string, settings: TessellateParameters[]): Promise<string | undefined> {
     await saves;
@@ -355,6 +371,6 @@ export const useJob = defineStore('job', () => {
 
   return {
     job, steps, base, evaluation, scene, sources, openTasks, uploads, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
-    open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, askComparison, rename, mergeConflict,
+    open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict,
   }; // prettier-ignore
 });

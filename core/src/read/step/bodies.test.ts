@@ -6,6 +6,7 @@ import { MemoryBlobs, memorySurroundings } from '../../memoryStores.ts';
 import { massProperties } from '../../mesh/mesh.ts';
 import { evaluate } from '../../preparation/evaluate.ts';
 import { checkStated } from '../../scene/stated.ts';
+import type { Scene } from '../../scene/types.ts';
 import type { Step } from '../../steps/kinds.ts';
 import { fileOf, modelOf, readAll, warningsOf } from '../../testing/reading.ts';
 import { startKernel } from '../../testing/solids.ts';
@@ -171,5 +172,40 @@ describe('validation properties', () => {
     // A tetrahedron with three right angles at one corner: a³ / 6.
     expect(Object.values(scene.solids)[0].stated?.volume).toBeCloseTo(0.01 ** 3 / 6, 12);
     expect(checkStated(scene).differences).toEqual([]);
+  });
+});
+
+describe('a file with many solids', () => {
+  const crowd = (count: number) => {
+    const step = new StepText();
+    const hall = step.product('Hall');
+    for (let i = 1; i <= count; i++)
+      step.place(hall, step.product(`Seat ${i}`, [step.tetrahedron(i).solid]), step.axis([i * 10, 0, 0]));
+    return readStep({ name: 'hall.stp', bytes: step.bytes() }, 's');
+  };
+
+  it('gives its first shapes before all are stored, under the ids that they keep', async () => {
+    const beginnings: Scene[] = [];
+    const scene = await crowd(60).build(new MemoryBlobs(), { begun: async (first) => void beginnings.push(first) });
+    expect(beginnings).toHaveLength(1);
+    const [first] = beginnings;
+    expect(Object.keys(first.solids)).toHaveLength(4);
+    expect(first.nodes.map(({ id, key }) => [id, key])).toEqual(scene.nodes.map(({ id, key }) => [id, key]));
+    for (const node of first.nodes) if (node.solid) expect(scene.nodes[node.id].solid).toBe(node.solid);
+    expect(Object.keys(scene.solids)).toHaveLength(60);
+  });
+
+  it('comes in one go where there are few', async () => {
+    let beginnings = 0;
+    await crowd(10).build(new MemoryBlobs(), { begun: async () => void beginnings++ });
+    expect(beginnings).toBe(0);
+  });
+
+  it('is the same scene with and without a beginning', async () => {
+    const [a, b] = [
+      await crowd(50).build(new MemoryBlobs(), { begun: async () => {} }),
+      await crowd(50).build(new MemoryBlobs()),
+    ];
+    expect(a).toEqual(b);
   });
 });

@@ -49,7 +49,8 @@ export async function withExternals(reading: StepReading, file: SourceFile, sour
       new Map([...inner].map(([path, { survey }]) => [path, withProvisional(survey, path)])),
       gaps,
     ),
-    async build(blobs, options) {
+    // The first shapes of one file are no beginning of the assembly.
+    async build(blobs, { begun: _, ...options } = {}) {
       const outer = await reading.build(blobs, options);
       const scenes = new Map<string, Scene>();
       for (const [path, part] of inner) scenes.set(path, await part.build(blobs, options));

@@ -57,6 +57,12 @@ class IntList {
   }
 }
 
+/** Bytes that the scan has to look at, by value; in a complex instance the names of its parts as well. */
+const SPECIAL = new Uint8Array(256);
+for (const byte of [HASH, QUOTE, OPEN, CLOSE, SEMICOLON, SLASH]) SPECIAL[byte] = 1;
+const SPECIAL_IN_COMPLEX = SPECIAL.slice();
+for (let byte = 0; byte < 256; byte++) if (isUpper(byte)) SPECIAL_IN_COMPLEX[byte] = 1;
+
 /** What the HEADER section says. */
 export interface Part21Header {
   description: string;
@@ -391,8 +397,14 @@ export function scanPart21(bytes: Uint8Array, file = ''): Part21 {
     }
     let depth = 0;
     let done = false;
+    // Nine of ten bytes mean nothing here: a look at the table passes them over.
+    const isSpecial = type === -1 ? SPECIAL_IN_COMPLEX : SPECIAL;
     while (at < length) {
       const c = bytes[at];
+      if (isSpecial[c] === 0) {
+        at++;
+        continue;
+      }
       if (c === HASH) {
         let ref = 0;
         let d = bytes[++at];

@@ -29,6 +29,9 @@ export const stepReader: Reader = {
 
 /** Texts of solids that are being stored at a time. */
 const STORED_AT_ONCE = 12;
+/** Shapes that can be worked on before the others are stored, and how many there must be for that to be worth it. */
+const FIRST = 4;
+const MANY = 40;
 
 /** A reading that knows which of its nodes stand for other files: file name by node id. */
 export interface StepReading extends Reading {
@@ -48,19 +51,29 @@ export function readStep(file: SourceFile, sourceId: string): StepReading {
   return {
     externals,
     survey: sceneOf(file, sourceId, part21, structure, provisional),
-    async build(blobs, { progress, signal } = {}) {
+    async build(blobs, { progress, signal, begun } = {}) {
       const marks = cutMarks(part21);
+      const { pieces } = structure;
+      const built: BuiltPiece[] = pieces.map(() => ({}));
       let done = 0;
       // Cutting is quick; storing waits for the disk, so some are stored side by side.
-      const built = await sideBySide(structure.pieces, STORED_AT_ONCE, async (piece): Promise<BuiltPiece> => {
-        signal?.throwIfAborted();
-        const made =
-          piece.kind === 'triangles'
-            ? await triangles(part21, piece, blobs)
-            : { solid: await solid(part21, piece, marks, blobs) };
-        progress?.(++done, structure.pieces.length);
-        return made;
-      });
+      const store = (numbers: number[]) =>
+        sideBySide(numbers, STORED_AT_ONCE, async (number) => {
+          signal?.throwIfAborted();
+          const piece = pieces[number];
+          built[number] =
+            piece.kind === 'triangles'
+              ? await triangles(part21, piece, blobs)
+              : { solid: await solid(part21, piece, marks, blobs) };
+          progress?.(++done, pieces.length);
+        });
+      const largestFirst = pieces.map((_, number) => number).sort((a, b) => pieces[b].faces - pieces[a].faces || a - b);
+      const first = begun && pieces.length > MANY ? FIRST : 0;
+      if (begun && first > 0) {
+        await store(largestFirst.slice(0, first));
+        await begun(sceneOf(file, sourceId, part21, structure, built));
+      }
+      await store(largestFirst.slice(first));
       return sceneOf(file, sourceId, part21, structure, built);
     },
   };
