@@ -29,6 +29,8 @@ export interface Progress {
   what: string;
   done: number;
   total: number;
+  /** What is counted, where it is not pieces: shares of the whole. */
+  unit?: '%';
 }
 
 export interface Surroundings {

@@ -1,5 +1,5 @@
 // Open files to test with, unpacked from three packages of Debian without installing them: STEP, IGES and BREP from gmsh-doc
-// and occt-misc, meshes and a building from assimp-testmodels.
+// and occt-misc, meshes and a building from assimp-testmodels. Beside them a second reader of mesh formats, from assimp-utils.
 import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
@@ -17,14 +17,19 @@ const FILES = {
   'house.ifc': 'assimp-testmodels/usr/share/assimp/models/IFC/AC14-FZK-Haus.ifc',
 };
 
+const LIBRARIES = 'usr/lib/x86_64-linux-gnu';
+
 /** Folders with many files, by format. */
 const FOLDERS = ['OBJ', 'STL', 'PLY', '3MF', 'Collada', 'X3D', 'glTF2'];
-const PACKAGES = ['gmsh-doc', 'occt-misc', 'assimp-testmodels'];
+/** The second reader, and the libraries that it needs. */
+const READER = { 'assimp-utils': 'usr/bin', libassimp5: LIBRARIES, libdraco7: LIBRARIES, libminizip1: LIBRARIES };
+const PACKAGES = ['gmsh-doc', 'occt-misc', 'assimp-testmodels', ...Object.keys(READER)];
 
 /** Returns the folder that holds the files. */
 export function ensureModels() {
   const folder = join(root, '.data', 'models');
-  if ([...Object.keys(FILES), ...FOLDERS].every((name) => existsSync(join(folder, name)))) return folder;
+  if ([...Object.keys(FILES), ...FOLDERS, 'second-reader'].every((name) => existsSync(join(folder, name))))
+    return folder;
   const work = join(root, '.data', 'models-unpacking');
   rmSync(work, { recursive: true, force: true });
   mkdirSync(work, { recursive: true });
@@ -51,6 +56,8 @@ export function ensureModels() {
     rmSync(join(folder, name), { recursive: true, force: true });
     cpSync(join(work, 'assimp-testmodels/usr/share/assimp/models', name), join(folder, name), { recursive: true });
   }
+  for (const [name, path] of Object.entries(READER))
+    cpSync(join(work, name, path), join(folder, 'second-reader'), { recursive: true, verbatimSymlinks: true });
   rmSync(work, { recursive: true, force: true });
   return folder;
 }

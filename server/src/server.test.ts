@@ -449,7 +449,7 @@ describe('when processes are killed', () => {
       part,
       settings: [{ chord: -1, angle: 0.5, preset: 'own' }],
     });
-    expect(status).toBe(400);
+    expect(status).toBe(422);
   });
 
   it('a cancelled evaluation ends, keeps what it has, and can be continued', async () => {

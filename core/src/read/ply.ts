@@ -126,7 +126,7 @@ interface Values {
 class TextValues implements Values {
   readonly #scanner: Scanner;
   constructor(file: SourceFile, header: Header) {
-    this.#scanner = new Scanner(file.bytes);
+    this.#scanner = new Scanner(file.bytes, file.progress);
     this.#scanner.at = header.end;
   }
   next(): number {

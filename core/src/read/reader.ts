@@ -24,6 +24,8 @@ export interface SourceFile {
   bytes: Uint8Array;
   /** Files that came with it: material files, pictures, parts. */
   beside?: Companions;
+  /** Told the share of the file that was looked through, 0 to 1, while a large one is read. */
+  progress?: (share: number) => void;
   /** Files that refer to this one, outermost first: an assembly must not contain itself. */
   within?: readonly string[];
 }

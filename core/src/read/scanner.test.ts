@@ -1,7 +1,8 @@
 // Numbers against the language's own parser; encodings by the Unicode standard's byte order marks.
 import { describe, expect, it } from 'vitest';
 import { bytesOf } from '../testing/reading.ts';
-import { asUtf8, headOf, Scanner } from './scanner.ts';
+import { asUtf8, headOf, REPORTED_EVERY, Scanner } from './scanner.ts';
+import { scanPart21 } from './step/part21.ts';
 
 const numberIn = (text: string) => new Scanner(bytesOf(text)).number();
 
@@ -73,5 +74,31 @@ describe('lines and words', () => {
     for (const bytes of [little, big, marked, bytesOf(text)])
       expect(new TextDecoder().decode(asUtf8(bytes))).toBe(text);
     expect(headOf(little)).toBe(text);
+  });
+});
+
+describe('progress', () => {
+  it('is told as a share that only grows, and not for small files', () => {
+    const text = new Uint8Array(3 * REPORTED_EVERY).fill(32);
+    for (let at = 99; at < text.length; at += 100) text[at] = 10;
+    const shares: number[] = [];
+    const scanner = new Scanner(text, (share) => shares.push(share));
+    while (!scanner.ended) scanner.nextLine();
+    expect(shares.length).toBeGreaterThanOrEqual(2);
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    expect(shares.every((share) => share > 0 && share <= 1)).toBe(true);
+    const small = new Scanner(text.subarray(0, 10_000), () => expect.unreachable());
+    while (!small.ended) small.nextLine();
+  });
+
+  it('goes on through a STEP file of any size', () => {
+    const line = "#1=CARTESIAN_POINT('',(0.,0.,0.));\n";
+    const head = "ISO-10303-21;HEADER;FILE_SCHEMA(('X'));ENDSEC;DATA;\n";
+    const body = Buffer.alloc(2.5 * REPORTED_EVERY, line);
+    const bytes = new Uint8Array(Buffer.concat([Buffer.from(head), body, Buffer.from('\nENDSEC;END-ISO-10303-21;')]));
+    const shares: number[] = [];
+    scanPart21(bytes, 'large.stp', (share) => shares.push(share));
+    expect(shares.length).toBe(2);
+    expect(shares[1]).toBeGreaterThan(shares[0]);
   });
 });

@@ -1,5 +1,8 @@
 /** Walks a text of words and numbers byte by byte, without making strings of what is only counted. */
 
+/** Bytes between two reports of progress. */
+export const REPORTED_EVERY = 8_000_000;
+
 const NEWLINE = 10;
 const RETURN = 13;
 const BACKSLASH = 92;
@@ -24,7 +27,15 @@ export class Scanner {
   /** Number of the line that is being read, from 1. */
   line = 1;
 
-  constructor(readonly bytes: Uint8Array) {}
+  #nextReport: number;
+
+  /** @param progress told the share that was passed, 0 to 1, now and then */
+  constructor(
+    readonly bytes: Uint8Array,
+    readonly progress?: (share: number) => void,
+  ) {
+    this.#nextReport = progress ? REPORTED_EVERY : Infinity;
+  }
 
   get ended(): boolean {
     return this.at >= this.bytes.length;
@@ -65,6 +76,9 @@ export class Scanner {
     const end = this.bytes.indexOf(NEWLINE, this.at);
     this.at = end < 0 ? this.bytes.length : end + 1;
     this.line++;
+    if (this.at < this.#nextReport) return;
+    this.#nextReport = this.at + REPORTED_EVERY;
+    this.progress?.(this.at / this.bytes.length);
   }
 
   /** The word at hand. */

@@ -73,7 +73,7 @@ function readBinary(file: SourceFile, builder: SceneBuilder): void {
 }
 
 function readText(file: SourceFile, builder: SceneBuilder): void {
-  const scanner = new Scanner(asUtf8(file.bytes));
+  const scanner = new Scanner(asUtf8(file.bytes), file.progress);
   let points = new PointTable();
   let indices = new NumberList(Uint32Array);
   let name = baseName(file.name);

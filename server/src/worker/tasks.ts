@@ -58,7 +58,13 @@ async function read(
   const source = await findSource(db, id);
   try {
     progress({ what: `Reading ${source.name}`, done: 0, total: 1 });
-    const reading = await readSource({ name: source.name, bytes: await blobs.get(source.blob) }, id);
+    const whole = { what: `Reading ${source.name}`, total: 100, unit: '%' } as const;
+    const file = {
+      name: source.name,
+      bytes: await blobs.get(source.blob),
+      progress: (share: number) => progress({ ...whole, done: Math.floor(share * 100) }),
+    };
+    const reading = await readSource(file, id);
     await sourceSurveyed(db, id, await blobs.put(encoder.encode(JSON.stringify(reading.survey))));
     await tell(db, { type: 'source', job: task.job, source: id });
     const scene = await reading.build(blobs, {

@@ -122,7 +122,11 @@ function go(id: string): void {
         <span class="what" :title="task.progress?.what">{{
           task.progress ? task.progress.what : 'Waiting for the worker'
         }}</span>
-        <span v-if="task.progress" class="quiet count">{{ task.progress.done }} of {{ task.progress.total }}</span>
+        <span v-if="task.progress" class="quiet count">{{
+          task.progress.unit
+            ? `${task.progress.done} ${task.progress.unit}`
+            : `${task.progress.done} of ${task.progress.total}`
+        }}</span>
         <button class="plain" @click="store.cancel(task.id)">Cancel</button>
       </template>
       <template v-else-if="store.stalled">

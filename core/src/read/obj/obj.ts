@@ -80,7 +80,7 @@ class ObjText {
     readonly file: SourceFile,
     readonly builder: SceneBuilder,
   ) {
-    this.#scanner = new Scanner(asUtf8(file.bytes));
+    this.#scanner = new Scanner(asUtf8(file.bytes), file.progress);
   }
 
   read(): void {

@@ -2,6 +2,7 @@
  * Scans the clear text of a STEP file (ISO 10303-21) into an index of entities: where each stands, its type, and what it
  * refers to. Parameters are parsed only when asked for, so that the scan stays fast on files of any size.
  */
+import { REPORTED_EVERY } from '../scanner.ts';
 import { PrismError } from '../../errors.ts';
 import type { Warning } from '../../errors.ts';
 import { decodeString } from './strings.ts';
@@ -303,7 +304,7 @@ export function looksLikePart21(bytes: Uint8Array): boolean {
  * Scans a whole file.
  * @throws PrismError `empty-file`, `not-readable` where the text is not Part 21 or holds no DATA section.
  */
-export function scanPart21(bytes: Uint8Array, file = ''): Part21 {
+export function scanPart21(bytes: Uint8Array, file = '', progress?: (share: number) => void): Part21 {
   if (bytes.length === 0)
     throw new PrismError('empty-file', `${file || 'The file'} is empty (0 bytes). Ask for it again.`, { file });
   if (!looksLikePart21(bytes)) {
@@ -364,7 +365,12 @@ export function scanPart21(bytes: Uint8Array, file = ''): Part21 {
   const length = bytes.length;
   let closed = false;
   let truncatedId = -1;
+  let nextReport = progress ? REPORTED_EVERY : Infinity;
   while (at < length) {
+    if (at >= nextReport) {
+      nextReport = at + REPORTED_EVERY;
+      progress?.(at / length);
+    }
     at = skipBlank(bytes, at);
     if (at >= length) break;
     if (bytes[at] !== HASH) {

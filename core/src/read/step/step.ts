@@ -40,7 +40,7 @@ export interface StepReading extends Reading {
 
 /** One file by itself, without waiting: nothing of the survey needs to. */
 export function readStep(file: SourceFile, sourceId: string): StepReading {
-  const part21 = scanPart21(file.bytes, file.name);
+  const part21 = scanPart21(file.bytes, file.name, file.progress);
   const structure = structureOf(part21, file.name);
   const provisional = structure.pieces.map((piece): BuiltPiece => {
     const entity = `#${part21.ids[piece.solid]}`;
