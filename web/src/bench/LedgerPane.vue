@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
-import { formatCount, formatNumber } from '@noble-prism/core/units';
-import { hexFromLinear } from '@noble-prism/core/finish/colour';
-import { materialOfSlot } from '@noble-prism/core/scene/takeoff';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
 import type { Band } from '../stores/hues.ts';
+import LedgerLine from './LedgerLine.vue';
+import { columnsOf, NAME, sortAfter } from './ledgerColumns.ts';
+import type { Column } from './ledgerColumns.ts';
 import { changeSteps } from './stepEdits.ts';
 import { LedgerTree } from './rows.ts';
 import type { Row, SortBy } from './rows.ts';
@@ -23,7 +23,6 @@ const descending = ref(false);
 const cursor = ref(0);
 const anchor = ref(0);
 const renaming = ref<string>();
-const newName = ref('');
 const scroller = ref<HTMLElement>();
 const search = ref<HTMLInputElement>();
 
@@ -62,77 +61,12 @@ watch(
   { immediate: true },
 );
 
-type Column = { id: SortBy | 'material' | 'size'; title: string; unit?: string };
-const columns = computed<Column[]>(() => {
-  switch (props.station) {
-    case 'finishes':
-      return [
-        { id: 'layer', title: 'Layer' },
-        { id: 'material', title: 'Material' },
-      ];
-    case 'arrange':
-      return [
-        { id: 'layer', title: 'Layer' },
-        { id: 'size', title: 'Longest', unit: 'mm' },
-      ];
-    case 'lighten':
-      return [
-        { id: 'triangles', title: 'Triangles' },
-        { id: 'deviation', title: 'Off by', unit: 'mm' },
-      ];
-    default:
-      return [
-        { id: 'layer', title: 'Layer' },
-        { id: 'triangles', title: 'Triangles' },
-      ];
-  }
-});
+const columns = computed(() => columnsOf(props.station));
 
-function cell(row: Row, column: Column): string {
-  const { node } = row;
-  switch (column.id) {
-    case 'layer':
-      return node.layer ?? '';
-    case 'triangles':
-      return row.triangles ? formatCount(row.triangles) : node.problem ? 'failed' : '–';
-    case 'deviation': {
-      const off = tree.value.deviation(node);
-      return off === undefined ? '' : (off * 1000).toFixed(2);
-    }
-    case 'material':
-      return node.kind === 'part'
-        ? materialsOf(row)
-            .map((m) => m.name)
-            .join(', ')
-        : '';
-    case 'size': {
-      const figures = node.mesh ? store.scene.meshes[node.mesh] : undefined;
-      if (!figures) return '';
-      return formatNumber(
-        Math.max(...figures.bounds.max.map((high, axis) => high - figures.bounds.min[axis])) * 1000,
-        4,
-      );
-    }
-    default:
-      return '';
-  }
-}
-
-function materialsOf({ node }: Row) {
-  const slots = node.mesh ? store.scene.meshes[node.mesh].slots : node.materials.map(() => 1);
-  const ids = new Set(slots.flatMap((count, slot) => (count ? [materialOfSlot(node, slot)] : [])));
-  return [...ids].map((id) => store.scene.materials[id] ?? { id, name: 'none', baseColor: [0.4, 0.4, 0.4] as const });
-}
-
-const isNumber = (column: Column) => column.id !== 'layer' && column.id !== 'material';
-
-function sortBy(id: Column['id'] | 'name'): void {
-  if (id === 'material' || id === 'size') return;
-  if (sort.value !== id) {
-    sort.value = id;
-    descending.value = id === 'triangles' || id === 'deviation';
-  } else if (descending.value === (id === 'triangles' || id === 'deviation')) descending.value = !descending.value;
-  else sort.value = 'tree';
+function sortBy(column: Column): void {
+  const next = sortAfter(column, { sort: sort.value, descending: descending.value });
+  sort.value = next.sort;
+  descending.value = next.descending;
 }
 
 function ariaSort(id: string): 'ascending' | 'descending' | 'none' {
@@ -203,17 +137,14 @@ function key(event: KeyboardEvent): void {
   else if (event.key === 'F2') startRename(row);
 }
 
-async function startRename(row: Row): Promise<void> {
+function startRename(row: Row): void {
   renaming.value = row.key;
-  newName.value = row.node.name;
-  await nextTick();
-  scroller.value?.querySelector<HTMLInputElement>('.rename')?.select();
 }
 
-function endRename(row: Row, keep: boolean): void {
+function endRename(row: Row, typed: string, keep: boolean): void {
   if (renaming.value !== row.key) return;
   renaming.value = undefined;
-  const name = newName.value.trim();
+  const name = typed.trim();
   scroller.value?.focus();
   if (!keep || !name || name === row.node.name) return;
   changeSteps.add('rename', { by: 'picked', keys: row.nodes.map((node) => node.key) }, { name, of: 'picked' });
@@ -281,15 +212,14 @@ defineExpose({ focusSearch: () => search.value?.select() });
       @keydown="key"
     >
       <div class="head" role="row">
-        <button role="columnheader" :aria-sort="ariaSort('name')" tabindex="-1" @click="sortBy('name')">Part</button>
         <button
-          v-for="column in columns"
+          v-for="column in [NAME, ...columns]"
           :key="column.id"
           role="columnheader"
           :aria-sort="ariaSort(column.id)"
           tabindex="-1"
-          :class="{ number: isNumber(column), still: column.id === 'material' || column.id === 'size' }"
-          @click="sortBy(column.id)"
+          :class="{ number: column.isFigure, still: !column.sort }"
+          @click="sortBy(column)"
         >
           {{ column.title }}<span v-if="column.unit">, {{ column.unit }}</span>
         </button>
@@ -313,70 +243,15 @@ defineExpose({ focusSearch: () => search.value?.select() });
           @click="click(item.index, $event)"
           @dblclick="startRename(rows[item.index])"
         >
-          <div role="gridcell" class="name" :style="{ paddingLeft: `${8 + rows[item.index].depth * 13}px` }">
-            <button
-              v-if="rows[item.index].expandable"
-              class="fold"
-              tabindex="-1"
-              :aria-label="rows[item.index].expanded ? 'Close' : 'Open'"
-              @click.stop="toggle(rows[item.index])"
-              @dblclick.stop
-            >
-              <svg viewBox="0 0 8 8" aria-hidden="true">
-                <path :d="rows[item.index].expanded ? 'M0.500 2h7L4 7z' : 'M2 0.500v7L7 4z'" fill="currentColor" />
-              </svg>
-            </button>
-            <span v-else class="fold" />
-            <span
-              v-if="rows[item.index].node.kind === 'part'"
-              class="swatch"
-              :style="{ background: hueOf.get(rows[item.index].node.id) ?? 'transparent' }"
-              :class="{ open: !hueOf.has(rows[item.index].node.id) }"
-            />
-            <input
-              v-if="renaming === rows[item.index].key"
-              v-model="newName"
-              class="rename"
-              aria-label="New name"
-              maxlength="1000"
-              @click.stop
-              @dblclick.stop
-              @keydown.enter.stop="endRename(rows[item.index], true)"
-              @keydown.esc.stop="endRename(rows[item.index], false)"
-              @blur="endRename(rows[item.index], true)"
-            />
-            <template v-else>
-              <span
-                class="text"
-                :title="
-                  rows[item.index].node.occurrence
-                    ? `${rows[item.index].node.name} (${rows[item.index].node.occurrence})`
-                    : rows[item.index].node.name
-                "
-                >{{ rows[item.index].node.name }}</span
-              >
-              <span v-if="rows[item.index].gathered" class="times">×{{ rows[item.index].nodes.length }}</span>
-              <span v-if="rows[item.index].node.problem" class="problem" :title="rows[item.index].node.problem">!</span>
-            </template>
-          </div>
-          <div
-            v-for="column in columns"
-            :key="column.id"
-            role="gridcell"
-            :class="{ number: isNumber(column), layer: column.id === 'layer' }"
-          >
-            <template v-if="column.id === 'material'">
-              <span
-                v-for="material in rows[item.index].node.kind === 'part'
-                  ? materialsOf(rows[item.index]).slice(0, 3)
-                  : []"
-                :key="material.id"
-                class="chip"
-                :style="{ background: hexFromLinear(material.baseColor) }"
-              />
-            </template>
-            <span class="text" :title="cell(rows[item.index], column)">{{ cell(rows[item.index], column) }}</span>
-          </div>
+          <LedgerLine
+            :row="rows[item.index]"
+            :columns="columns"
+            :tree="tree"
+            :hue="hueOf.get(rows[item.index].node.id)"
+            :renaming="renaming === rows[item.index].key"
+            @toggle="toggle(rows[item.index])"
+            @rename="(name, keep) => endRename(rows[item.index], name, keep)"
+          />
         </div>
       </div>
       <p v-if="rows.length === 0" class="empty quiet">
@@ -491,74 +366,6 @@ defineExpose({ focusSearch: () => search.value?.select() });
 }
 .line.hidden > * {
   opacity: 0.45;
-}
-.line > div {
-  display: flex;
-  align-items: center;
-  min-width: 0;
-  padding: 0 8px;
-  gap: 6px;
-}
-.line > .number {
-  justify-content: flex-end;
-}
-.line .layer {
-  color: var(--ink-2);
-  font-size: 12px;
-}
-.line .name {
-  padding-right: 0;
-}
-.text {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-.fold {
-  width: 12px;
-  height: 18px;
-  flex: none;
-  padding: 0;
-  border: 0;
-  background: none;
-  color: var(--ink-2);
-  display: grid;
-  place-content: center;
-  cursor: pointer;
-}
-.fold svg {
-  width: 8px;
-}
-.swatch {
-  width: 8px;
-  height: 8px;
-  flex: none;
-}
-.swatch.open {
-  border: 1px solid var(--ink-2);
-}
-.chip {
-  width: 10px;
-  height: 10px;
-  flex: none;
-  border-radius: 50%;
-  border: 1px solid var(--rule);
-}
-.times {
-  color: var(--ink-2);
-  flex: none;
-}
-.problem {
-  color: var(--ochre);
-  font-weight: 700;
-}
-.rename {
-  flex: 1;
-  min-width: 0;
-  border: 0;
-  border-bottom: 1px solid var(--iris);
-  background: var(--raised);
-  padding: 0 2px;
 }
 .empty {
   padding: 16px 12px;
