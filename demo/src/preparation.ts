@@ -41,6 +41,13 @@ export function demoSteps(source: (file: string) => string): Step[] {
       selector: { by: 'source', sources: [source('furniture.zip')] },
       parameters: { factor: 0.01, reason: 'read in cm' },
     },
+    {
+      id: 'furniture-up',
+      kind: 'up',
+      on: true,
+      selector: { by: 'source', sources: [source('furniture.zip')] },
+      parameters: { axis: 'y' },
+    },
     ...defaultSteps(),
     { id: 'finishes', kind: 'finishes', on: true, selector: ALL, parameters: { rules } },
     {

@@ -136,3 +136,21 @@ ${[0, 1, 2]
   await expect(sheet).toContainText('1.65 × 0.45 × 0.45');
   expect(bench.errors).toEqual([]);
 });
+
+test('stands a model on its feet that came lying on its back', async ({ page }) => {
+  const bench = await newJob(page, 'Lying');
+  // A post of 0.2 by 0.2 by 3 m, drawn along z in a format that is y up by convention.
+  const corners = [0, 0.2].flatMap((x) => [0, 0.2].flatMap((y) => [0, 3].map((z) => `v ${x} ${y} ${z}`)));
+  const post = `${corners.join('\n')}\no Post\nf 1 2 4 3\nf 5 7 8 6\nf 1 5 6 2\nf 3 4 8 7\n`;
+  await bench.drop({ name: 'post.obj', bytes: new TextEncoder().encode(post) });
+  const sheet = bench.panel.getByRole('article');
+  await expect(sheet).toContainText('y, by convention, not in the file');
+  await expect(bench.block).toContainText('0.2 × 0.2 × 3');
+  await sheet.getByRole('combobox', { name: 'Up axis of post.obj' }).click();
+  await page.getByRole('option', { name: 'z', exact: true }).click();
+  await expect(bench.step('Up axis')).toContainText('z is up');
+  await expect(bench.block).toContainText('0.2 × 3 × 0.2');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(bench.block).toContainText('0.2 × 0.2 × 3');
+  expect(bench.errors).toEqual([]);
+});

@@ -13,6 +13,7 @@ import { tessellateStep } from './tessellate.ts';
 import { texturesStep } from './textures.ts';
 import { turnStep } from './turn.ts';
 import { unitStep } from './unit.ts';
+import { upStep } from './up.ts';
 
 /** One operation of a preparation. */
 export interface Step {
@@ -26,6 +27,7 @@ export interface Step {
 const list: StepKind<never>[] = [
   leaveOutStep as StepKind<never>,
   unitStep as StepKind<never>,
+  upStep as StepKind<never>,
   tessellateStep as StepKind<never>,
   turnStep as StepKind<never>,
   finishesStep as StepKind<never>,

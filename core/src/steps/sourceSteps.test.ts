@@ -15,6 +15,7 @@ import { exactBounds } from '../transmit/transmit.ts';
 import type { Step } from './kinds.ts';
 import { leaveOutStep } from './leaveOut.ts';
 import { chordFor, tessellateStep } from './tessellate.ts';
+import { upStep } from './up.ts';
 
 const step = (kind: string, parameters: object, selector: Selector = { by: 'all' }): Step => ({
   id: kind,
@@ -196,5 +197,43 @@ describe('turning', () => {
       both.nodes.slice(1).map(({ transform }) => transform),
     );
     expect(scene.sources.map(({ up }) => up)).toEqual(['y', 'y']);
+  });
+});
+
+describe('which axis is up', () => {
+  /** A post of 1 by 2 by 3 along x, y and z, its foot at the origin: which way it stands shows in its box. */
+  const POST =
+    'v 0 0 0\nv 1 0 0\nv 1 2 0\nv 0 2 0\nv 0 0 3\nv 1 0 3\nv 1 2 3\nv 0 2 3\no Post\nf 1 2 3 4\nf 5 6 7 8\nf 1 2 6 5\n';
+  const stood = async (axis: string) => {
+    const { scene, blobs } = await readAll(fileOf('post.obj', POST));
+    const { scene: made } = await evaluated(scene, blobs, [
+      step('up', { axis }),
+      step('turn', { direction: 'z-to-y' }),
+    ]);
+    const box = await exactBounds(made, blobs);
+    return { up: made.sources[0].up, min: box?.min.map(Math.round), max: box?.max.map(Math.round) };
+  };
+
+  it.each([
+    // Received as y up: 2 high, and so it stays.
+    ['y', [0, 0, 0], [1, 2, 3]],
+    // Really z up: a quarter about x; what was 3 along z is now the height.
+    ['z', [0, 0, -2], [1, 3, 0]],
+    ['x', [-3, 0, -2], [0, 1, 0]],
+    ['-x', [0, -1, -2], [3, 0, 0]],
+    // On its head: half a turn.
+    ['-y', [0, -2, -3], [1, 0, 0]],
+    ['-z', [0, -3, 0], [1, 0, 2]],
+  ])('%s: the part stands from %j to %j, y up in the end', async (axis, min, max) => {
+    const found = await stood(axis);
+    const plain = (list: readonly number[] | undefined) => list?.map((value) => value + 0);
+    expect({ up: found.up, min: plain(found.min), max: plain(found.max) }).toEqual({ up: 'y', min, max });
+  });
+
+  it('concerns the sources that are named, and refuses what is no axis', async () => {
+    const { scene } = await readAll(fileOf('post.obj', POST));
+    const { scene: same, changed } = upStep.apply(scene, new Set(), { axis: 'z' }, () => undefined);
+    expect([changed, same.sources[0].up]).toEqual([0, 'y']);
+    expect(() => upStep.schema.validateSync({ axis: 'w' }, { strict: true })).toThrow();
   });
 });

@@ -57,8 +57,8 @@ async function read(
   const id = String(task.payload.source);
   const source = await findSource(db, id);
   try {
-    progress({ what: `Reading ${source.name}`, done: 0, total: 1 });
     const whole = { what: `Reading ${source.name}`, total: 100, unit: '%' } as const;
+    progress({ ...whole, done: 0 });
     const file = {
       name: source.name,
       bytes: await blobs.get(source.blob),
@@ -133,7 +133,7 @@ async function evaluateJob(task: Task, context: RunnerContext, progress: (p: Pro
 }
 
 /** Steps that decide what there is to tessellate, and how large it is. */
-const BEFORE_TESSELLATION = ['leave-out', 'unit'];
+const BEFORE_TESSELLATION = ['leave-out', 'unit', 'up'];
 
 /** The sources of a job and the steps that come before any tessellation. */
 async function untessellated(job: string, { db, blobs }: RunnerContext) {

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
 import { describeSelector, describeSize } from './describe.ts';
-import { leftOut, unitStepOf } from './sourceChoices.ts';
+import { leftOut, unitStepOf, upChosen } from './sourceChoices.ts';
 
 const rule = (source: string, ...of: object[]): Step => ({
   id: source,
@@ -43,6 +43,9 @@ describe('choices for a source', () => {
     };
     expect(unitStepOf([other, unit], 'a')).toBe(unit);
     expect(unitStepOf([other, unit], 'b')).toBeUndefined();
+    const up: Step = { ...unit, id: 'x', kind: 'up', parameters: { axis: '-y' } };
+    expect(upChosen([other, unit, up], 'a')).toBe('-y');
+    expect(upChosen([{ ...up, on: false }], 'a')).toBeUndefined();
   });
 
   it('are said in a few words', () => {

@@ -2,6 +2,7 @@
 import type { Selector } from '@noble-prism/core/preparation/selector';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { UnitParameters } from '@noble-prism/core/steps/unit';
+import type { UpAxis, UpParameters } from '@noble-prism/core/steps/up';
 import { useJob } from '../stores/job.ts';
 import { changeSteps } from './stepEdits.ts';
 
@@ -54,10 +55,28 @@ export function leaveOut(source: string, left: LeftOut): void {
   else if (!isEmpty) changeSteps.add('leave-out', ruleFor(source, left), {}, true);
 }
 
-export function unitStepOf(steps: readonly Step[], source: string): Step | undefined {
+function stepFor(kind: string, steps: readonly Step[], source: string): Step | undefined {
   return steps.find(
-    (step) => step.kind === 'unit' && step.selector.by === 'source' && step.selector.sources.join() === source,
+    (step) => step.kind === kind && step.selector.by === 'source' && step.selector.sources.join() === source,
   );
+}
+
+export function unitStepOf(steps: readonly Step[], source: string): Step | undefined {
+  return stepFor('unit', steps, source);
+}
+
+/** The axis that a source was said to have up; undefined where it is taken as it comes. */
+export function upChosen(steps: readonly Step[], source: string): UpAxis | undefined {
+  const step = stepFor('up', steps, source);
+  return step?.on ? (step.parameters as UpParameters).axis : undefined;
+}
+
+/** Says which axis of a source is up; nothing takes it as it comes. */
+export function chooseUp(source: string, axis: UpAxis | undefined): void {
+  const step = stepFor('up', useJob().steps, source);
+  if (step && axis === undefined) changeSteps.remove(step.id);
+  else if (step) changeSteps.edit(step.id, { parameters: { axis } });
+  else if (axis !== undefined) changeSteps.add('up', { by: 'source', sources: [source] }, { axis }, true);
 }
 
 /** Reads a source larger by a factor than it declares; a factor of one takes the step away. */

@@ -18,6 +18,7 @@ export const STATIONS: readonly Station[] = [
 export const STATION_OF_STEP: Record<string, string> = {
   'leave-out': 'receive',
   unit: 'receive',
+  up: 'receive',
   tessellate: 'receive',
   turn: 'arrange',
   pivot: 'arrange',

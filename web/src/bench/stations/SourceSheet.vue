@@ -16,6 +16,7 @@ import { readLarger, unitStepOf } from '../sourceChoices.ts';
 import TakeList from './TakeList.vue';
 import TextureSets from './TextureSets.vue';
 import UnitChoice from './UnitChoice.vue';
+import UpChoice from './UpChoice.vue';
 
 const props = defineProps<{ source: Source }>();
 const store = useJob();
@@ -152,12 +153,7 @@ function swatch(id: string): string {
           <dt>Unit</dt>
           <dd><UnitChoice :info="info" /></dd>
           <dt>Up</dt>
-          <dd>
-            {{ info.upAxis.axis }}
-            <span class="quiet">{{
-              info.upAxis.by === 'convention' ? 'by convention, not in the file' : 'as declared'
-            }}</span>
-          </dd>
+          <dd><UpChoice :info="info" /></dd>
           <dt>Tree</dt>
           <dd>{{ tree }}</dd>
         </template>

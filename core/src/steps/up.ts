@@ -1,0 +1,57 @@
+/**
+ * Step: say which axis of a source really points up, where the file says something else or nothing: a model that lies on its back,
+ * on its side or on its head. Turning all sources the same way comes after it (`turn`).
+ */
+import { object, string } from 'yup';
+import { IDENTITY, multiply } from '../scene/matrix.ts';
+import type { Matrix } from '../scene/matrix.ts';
+import { changeNodes } from './kind.ts';
+import type { StepKind } from './kind.ts';
+
+export const UP_AXES = ['z', 'y', 'x', '-z', '-y', '-x'] as const;
+export type UpAxis = (typeof UP_AXES)[number];
+
+export interface UpParameters {
+  /** Axis of the source as received that points up; with a minus, its other end. */
+  axis: UpAxis;
+}
+
+/** How a source is turned by quarters so that its up axis is z or y, which then is the axis that it is said to have. */
+const TURNS: Record<UpAxis, { up: 'y' | 'z'; matrix: Matrix }> = {
+  z: { up: 'z', matrix: IDENTITY },
+  y: { up: 'y', matrix: IDENTITY },
+  // About y: x becomes z, z becomes -x; and the other way round.
+  x: { up: 'z', matrix: [0, 0, 1, 0, 0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 0, 1] },
+  '-x': { up: 'z', matrix: [0, 0, -1, 0, 0, 1, 0, 0, 1, 0, 0, 0, 0, 0, 0, 1] },
+  // Half about x.
+  '-z': { up: 'z', matrix: [1, 0, 0, 0, 0, -1, 0, 0, 0, 0, -1, 0, 0, 0, 0, 1] },
+  '-y': { up: 'y', matrix: [1, 0, 0, 0, 0, -1, 0, 0, 0, 0, -1, 0, 0, 0, 0, 1] },
+};
+
+export const upStep: StepKind<UpParameters> = {
+  kind: 'up',
+  title: 'Up axis',
+  version: 1,
+  needs: 'manifest',
+  schema: object({ axis: string().oneOf(UP_AXES).required() }),
+  defaults: { axis: 'z' },
+
+  summary: ({ axis }) => `${axis} is up`,
+
+  apply(scene, nodes, { axis }) {
+    const { up, matrix } = TURNS[axis];
+    const concerned = new Set<string>();
+    const { scene: next, changed } = changeNodes(scene, nodes, (node) => {
+      if (node.parent !== null) return node;
+      concerned.add(node.source);
+      // Adding zero turns -0 into 0, so that equal placements have equal text.
+      return matrix === IDENTITY
+        ? node
+        : { ...node, transform: multiply(matrix, node.transform).map((value) => value + 0) };
+    });
+    const sources = next.sources.map((source) =>
+      concerned.has(source.id) && source.up !== up ? { ...source, up } : source,
+    );
+    return { scene: { ...next, sources }, changed: Math.max(changed, concerned.size), pending: 0, problems: [] };
+  },
+};
