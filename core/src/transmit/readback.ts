@@ -4,6 +4,7 @@
  */
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import type { Light } from '@gltf-transform/extensions';
 import type { Material as GltfMaterial, Node } from '@gltf-transform/core';
 import { hexFromLinear } from '../finish/colour.ts';
 import { unpackMesh } from '../mesh/mesh.ts';
@@ -13,7 +14,7 @@ import { emptyBox, include, worldBox, worldTransforms } from '../scene/tree.ts';
 import { materialOfSlot, takeOff } from '../scene/takeoff.ts';
 import { transformPoint } from '../scene/matrix.ts';
 import { NO_MATERIAL } from '../scene/types.ts';
-import type { Box, Scene } from '../scene/types.ts';
+import type { Box, Scene, SceneNode } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
 
 /** One comparison, written for people. */
@@ -41,6 +42,8 @@ interface Row {
   materials: string;
   /** Sets of texture coordinates, and colours of vertices. */
   attributes: string;
+  /** Kind of camera or light, with its figures. */
+  optics: string;
   box: Box | undefined;
 }
 
@@ -57,6 +60,7 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
   let materials = 0;
   let triangles = 0;
   let attributes = 0;
+  let optics = 0;
   for (const row of sent.rows) {
     const other = foundByPath.get(row.path);
     if (!other) {
@@ -64,6 +68,9 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
       continue;
     }
     names++;
+    if (row.optics && row.optics === other.optics) optics++;
+    else if (row.optics !== other.optics)
+      note(`${row.path}: ${row.optics || 'nothing'} became ${other.optics || 'nothing'}`);
     if (!row.box && !other.box) continue;
     if (sameBox(row.box, other.box)) sizes++;
     else note(`${row.path}: size or place differs`);
@@ -86,6 +93,7 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
     holds: a === b,
   });
   const total = sent.rows.length;
+  const withOptics = sent.rows.filter((row) => row.optics).length;
   const checks = [
     count('Parts with geometry', sent.parts, found.parts),
     count('Rows of the tree', total, found.rows.length),
@@ -96,6 +104,7 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
     count('Sizes and places', sent.parts, sizes),
     count('Materials, part by part', sent.parts, materials),
     ...(sent.textures.size > 0 ? [count('Pictures', sent.textures.size, found.textures.size)] : []),
+    ...(withOptics > 0 ? [count('Cameras and lights', withOptics, optics)] : []),
     ...(sent.rows.some((row) => row.attributes) ? [count('UVs and colours', sent.parts, attributes)] : []),
   ];
   for (const texture of sent.textures)
@@ -131,7 +140,8 @@ async function rowsOfScene(
     const path = pathIn(node.parent === null ? '' : (paths.get(node.parent) ?? ''), node.name, seen);
     paths.set(node.id, path);
     const figures = node.mesh ? scene.meshes[node.mesh] : undefined;
-    if (!figures) return { path, triangles: 0, materials: '', attributes: '', box: undefined };
+    const optics = opticsOf(node);
+    if (!figures) return { path, triangles: 0, materials: '', attributes: '', optics, box: undefined };
     parts++;
     geometries.add(`${node.mesh} ${node.offset?.join(' ') ?? ''}`);
     // Points and lines have one material, where the source gives one.
@@ -154,10 +164,29 @@ async function rowsOfScene(
       triangles: figures.triangles,
       materials: list.join(', '),
       attributes: describeAttributes(figures.uvs ?? 0, figures.colours ?? false),
+      optics,
       box: worldBox(scene, [node], worlds, (mesh) => positions.get(mesh)),
     };
   });
   return { rows, parts, geometries: geometries.size, textures };
+}
+
+/** A camera or light as it is sent; light that comes from everywhere has no place in the format. */
+function opticsOf({ camera, light }: SceneNode): string {
+  if (camera?.type === 'perspective') return `camera ${camera.fov.toFixed(4)} rad`;
+  if (camera) return `camera ${camera.height.toFixed(4)} m high`;
+  if (!light || light.type === 'ambient') return '';
+  return `${light.type} light ${light.intensity.toFixed(3)} ${hexFromLinear(light.color)}`;
+}
+
+function opticsOfGltf(node: Node): string {
+  const camera = node.getCamera();
+  if (camera)
+    return camera.getType() === 'orthographic'
+      ? `camera ${(camera.getYMag() * 2).toFixed(4)} m high`
+      : `camera ${camera.getYFov().toFixed(4)} rad`;
+  const light = node.getExtension<Light>('KHR_lights_punctual');
+  return light ? `${light.getType()} light ${light.getIntensity().toFixed(3)} ${hexFromLinear(light.getColor())}` : '';
 }
 
 function describeAttributes(uvs: number, colours: boolean): string {
@@ -239,6 +268,7 @@ async function rowsOfGlb(
       path,
       triangles,
       attributes,
+      optics: opticsOfGltf(node),
       materials: materials.join(', '),
       box: Number.isFinite(box.min[0]) ? box : undefined,
     });

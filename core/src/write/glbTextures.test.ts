@@ -3,6 +3,7 @@
 import { validateBytes } from 'gltf-validator';
 import { describe, expect, it } from 'vitest';
 import { unpackMesh } from '../mesh/mesh.ts';
+import type { CameraInfo } from '../scene/types.ts';
 import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
 import { readBackGlb } from '../transmit/readback.ts';
@@ -63,13 +64,25 @@ describe('glTF of what other formats bring', () => {
   it('keeps cameras and lights', async () => {
     const nodes =
       '<Viewpoint description="Door" fieldOfView="0.9" position="1 2 3"/><SpotLight DEF="Lamp" cutOffAngle="0.5" beamWidth="0.4"/><Shape DEF="s"><Box/></Shape>';
-    const { again, readBack } = await through(await readAll(fileOf('a.x3d', `<X3D><Scene>${nodes}</Scene></X3D>`)));
+    const read = await readAll(fileOf('a.x3d', `<X3D><Scene>${nodes}</Scene></X3D>`));
+    const { again, readBack } = await through(read);
     expect(readBack.holds).toBe(true);
+    expect(readBack.checks).toContainEqual({ what: 'Cameras and lights', sent: '2', found: '2', holds: true });
     expect(again.node('Door')).toMatchObject({ kind: 'camera', camera: { fov: expect.closeTo(0.9, 6) as number } });
     expect(again.node('Lamp')).toMatchObject({
       kind: 'light',
       light: { type: 'spot', outer: expect.closeTo(0.5, 6) as number },
     });
+    // Another lens than the one that was sent does not go unnoticed.
+    const other = {
+      ...read.scene,
+      nodes: read.scene.nodes.map((node) =>
+        node.camera ? { ...node, camera: { ...node.camera, fov: 1.2 } as CameraInfo } : node,
+      ),
+    };
+    const refused = await readBackGlb(await writeGlb(read.scene, read.blobs, 'x'), other, read.blobs);
+    expect(refused.holds).toBe(false);
+    expect(refused.differences.join()).toContain('camera 1.2000 rad became camera 0.9000 rad');
   });
 
   it('brings an open building through with classes and properties', async () => {
