@@ -248,7 +248,7 @@ test('sends a GLB that a second reader opens with the same names, places and cou
   expect(geometries.size).toBeLessThan(150);
   expect([...names]).toEqual(expect.arrayContaining(['Drive unit', 'Bull wheel Ø 2.4 m', 'Motor group']));
 
-  expect(gltf.parser.json.images).toHaveLength(2);
+  expect(gltf.parser.json.images).toHaveLength(3);
 
   const report = await validator.validateBytes(new Uint8Array(bytes));
   expect(report.issues).toMatchObject({ numErrors: 0, numWarnings: 0 });
