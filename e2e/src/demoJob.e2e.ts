@@ -19,6 +19,8 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(() => page.close());
 
+const TANGENTS_LEFT_OUT = 'MESH_PRIMITIVE_GENERATED_TANGENT_SPACE';
+
 test('finds the demo job in the list and opens it', async () => {
   await page.goto('/');
   await page.getByRole('link', { name: 'Tarn Gondola, lower station' }).click();
@@ -251,7 +253,10 @@ test('sends a GLB that a second reader opens with the same names, places and cou
   expect(gltf.parser.json.images).toHaveLength(3);
 
   const report = await validator.validateBytes(new Uint8Array(bytes));
-  expect(report.issues).toMatchObject({ numErrors: 0, numWarnings: 0 });
+  expect(report.issues.numErrors).toBe(0);
+  // Tangents are left to the receiving tool, as glTF allows (3.7.2.1): the validator remarks on it where there is a normal map.
+  const others = report.issues.messages.filter(({ code, severity }) => severity < 2 && code !== TANGENTS_LEFT_OUT);
+  expect(others).toEqual([]);
 
   const [manifest] = await Promise.all([
     page.waitForEvent('download'),

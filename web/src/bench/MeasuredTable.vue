@@ -52,7 +52,7 @@ th {
   padding: 2px 0;
 }
 th.figure {
-  width: 62px;
+  width: 57px;
   text-align: right;
 }
 tr {

@@ -159,7 +159,8 @@ onBeforeUnmount(() => {
       <ViewPane :bands="bands" />
       <SpectrumBand :bands="bands" />
     </div>
-    <aside :aria-label="station.title">
+    <!-- Made anew with each station, so that none begins where another was scrolled to. -->
+    <aside :key="station.id" :aria-label="station.title">
       <h2>{{ station.title }}</h2>
       <p class="quiet lead">{{ station.lead }}</p>
       <component :is="PANELS[station.id]" />
