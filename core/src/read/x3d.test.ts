@@ -1,5 +1,6 @@
 // X3D (ISO/IEC 19775-1, XML encoding 19776-1): transforms with centre and orientation of scale, DEF and USE, faces, bodies.
 import { describe, expect, it } from 'vitest';
+import { openEdges } from '../testing/closed.ts';
 import { fileOf, modelOf, readAll, warningsOf } from '../testing/reading.ts';
 
 const document = (scene: string, head = '') =>
@@ -106,9 +107,78 @@ describe('X3D', () => {
 
   it('says what it does not read, and stops at a group that contains itself', async () => {
     const { scene } = await readScene(
-      '<Group DEF="g"><Shape><Box/></Shape><Group USE="g"/></Group><Inline url="other.x3d"/><Shape><Extrusion/></Shape>',
+      '<Group DEF="g"><Shape><Box/></Shape><Group USE="g"/></Group><Inline url="other.x3d"/><Shape><NurbsPatchSurface/></Shape>',
     );
     expect(warningsOf(scene)).toContain('cyclic');
-    expect(scene.sources[0].notRead?.join()).toMatch(/other\.x3d.*Extrusion/s);
+    expect(scene.sources[0].notRead?.join()).toMatch(/other\.x3d.*Nurbs/s);
+  });
+});
+
+describe('shapes given by a rule', () => {
+  const meshOf = async (geometry: string) => {
+    const read = await readScene(`<Shape DEF="s">${geometry}</Shape>`);
+    return { figures: figuresOf(read), mesh: await read.meshOf('s') };
+  };
+
+  it('sweeps the outline of the standard to a closed box of 2 by 1 by 2, its faces outwards', async () => {
+    const { figures, mesh } = await meshOf('<Extrusion/>');
+    expect(figures.volume).toBeCloseTo(4, 6);
+    expect(figures.area).toBeCloseTo(2 * 4 + 4 * 2, 6);
+    expect(openEdges(mesh)).toBe(0);
+    expect(figures.bounds).toEqual({ min: [-1, 0, -1], max: [1, 1, 1] });
+  });
+
+  it.each([
+    // A frustum of a pyramid: h (A + B + √(A B)) / 3.
+    ['scales it', '<Extrusion spine="0 0 0 0 3 0" scale="1 1 0.5 0.5"/>', 4 + 1 + 2],
+    [
+      'turns it, which leaves the volume nearly',
+      '<Extrusion spine="0 0 0 0 1 0" orientation="0 1 0 0 0 1 0 0.02"/>',
+      4,
+    ],
+    ['leaves out its ends', '<Extrusion beginCap="false" endCap="false"/>', undefined],
+    ['lies along x', '<Extrusion spine="0 0 0 5 0 0"/>', 20],
+  ])('%s', async (_, geometry, volume) => {
+    const { figures, mesh } = await meshOf(geometry);
+    if (volume === undefined) expect(openEdges(mesh)).toBe(8);
+    else expect(Math.abs(figures.volume / volume - 1)).toBeLessThan(0.01);
+  });
+
+  it('follows a ring: Pappus, area of the outline times the way of its centre', async () => {
+    const sides = 96;
+    const ring = Array.from({ length: sides + 1 }, (_, i) => {
+      const t = (2 * Math.PI * (i % sides)) / sides;
+      return `${5 * Math.cos(t)} 0 ${5 * Math.sin(t)}`;
+    }).join(' ');
+    const { figures, mesh } = await meshOf(
+      `<Extrusion spine="${ring}" crossSection="0.5 0.5 0.5 -0.5 -0.5 -0.5 -0.5 0.5 0.5 0.5" beginCap="false" endCap="false"/>`,
+    );
+    expect(openEdges(mesh)).toBe(0);
+    expect(Math.abs(figures.volume) / (2 * Math.PI * 5)).toBeCloseTo(1, 2);
+  });
+
+  it('makes a slope of a grid of heights, looking up', async () => {
+    const { figures, mesh } = await meshOf(
+      '<ElevationGrid xDimension="3" zDimension="2" xSpacing="2" zSpacing="5" height="0 1.5 3 0 1.5 3"/>',
+    );
+    // 4 along x and 3 up make 5 along the slope.
+    expect(figures.area).toBeCloseTo(5 * 5, 5);
+    for (let i = 1; i < mesh.normals.length; i += 3) expect(mesh.normals[i]).toBeCloseTo(0.8, 5);
+    expect(figures.uvs).toBe(1);
+  });
+
+  it.each([
+    '<ElevationGrid xDimension="100000" zDimension="100000" height="0"/>',
+    '<ElevationGrid xDimension="2" zDimension="2"/>',
+    '<Extrusion spine="0 0 0"/>',
+    '<Extrusion crossSection="nothing"/>',
+  ])('%s is left out without harm', async (geometry) => {
+    const { scene } = await readScene(`<Shape>${geometry}</Shape><Shape><Box/></Shape>`);
+    expect(Object.values(scene.meshes).some(({ triangles }) => triangles === 12)).toBe(true);
+  });
+
+  it('reads the keys of an open file', async () => {
+    const { scene } = await readAll(modelOf('X3D/ComputerKeyboard.x3d'));
+    expect(scene.sources[0].holds?.triangles).toBeGreaterThan(100);
   });
 });

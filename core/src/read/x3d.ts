@@ -13,6 +13,7 @@ import { meshOfCorners } from './corners.ts';
 import type { Reader, Reading, SourceFile } from './reader.ts';
 import { headOf } from './scanner.ts';
 import { referredTexture } from './textures.ts';
+import { elevationGrid, extrusion } from './x3dShapes.ts';
 import { child, childrenNamed, everything, numbersOf, parseXml } from './xml.ts';
 import type { XmlElement } from './xml.ts';
 
@@ -98,8 +99,7 @@ class X3dScene {
         builder.notRead.add('Prototypes are not read.');
       if (element.name === 'Script') builder.notRead.add('Scripts are not run.');
       if (element.name === 'Text') builder.notRead.add('Texts are not read.');
-      if (element.name === 'Extrusion' || element.name === 'ElevationGrid' || element.name.startsWith('Nurbs'))
-        builder.notRead.add(`${element.name} is not read; ask for it as faces.`);
+      if (element.name.startsWith('Nurbs')) builder.notRead.add(`${element.name} is not read; ask for it as faces.`);
     }
     if (builder.counts.animations > 0) builder.notRead.add('Animations are counted and not carried further.');
   }
@@ -233,6 +233,10 @@ class X3dScene {
       case 'QuadSet':
       case 'IndexedQuadSet':
         return this.#faces(element);
+      case 'Extrusion':
+        return extrusion(a);
+      case 'ElevationGrid':
+        return elevationGrid(a);
       case 'PointSet':
         return { positions: Float64Array.from(this.#coordinates(element)), indices: new Uint32Array(), groups: [] };
       case 'IndexedLineSet':

@@ -54,7 +54,7 @@ describe.each([
 describe('texture coordinates', () => {
   /** Area in the texture over area in space, per triangle; and whether u runs to the right seen from outside. */
   async function stretch(shape: Shape3D) {
-    const { blob, figures } = await tessellate({ text: await stepOf(shape), limits: { chord: 2e-5, angle: 0.3 } });
+    const { blob, figures } = await tessellate({ text: await stepOf(shape), limits: { chord: 2e-4, angle: 0.3 } });
     const { positions: p, indices, uvs, trueSize } = unpackMesh(blob);
     const uv = uvs?.[0] ?? new Float32Array();
     expect(trueSize && figures.trueSize).toBe(true);
