@@ -2,7 +2,7 @@
 import { PrismError, asPrismError } from '../errors.ts';
 import type { Scene } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
-import { colladaReader } from './collada.ts';
+import { colladaReader } from './collada/collada.ts';
 import type { Companions } from './companions.ts';
 import { ifcReader } from './ifc/ifc.ts';
 import { brepReader, igesReader } from './kernelFormats.ts';

@@ -1,6 +1,6 @@
 // COLLADA 1.4.1 (Khronos, ISO/PAS 17506): units, axes, transforms in their order, primitives with offsets, bindings; and open test files.
 import { describe, expect, it } from 'vitest';
-import { fileOf, modelOf, readAll, warningsOf } from '../testing/reading.ts';
+import { fileOf, modelOf, readAll, warningsOf } from '../../testing/reading.ts';
 
 const POSITIONS = `<source id="p"><float_array count="12">0 0 0 1 0 0 1 1 0 0 1 0</float_array><technique_common><accessor stride="3"/></technique_common></source>
 <vertices id="v"><input semantic="POSITION" source="#p"/></vertices>`;
