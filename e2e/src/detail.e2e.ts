@@ -7,10 +7,16 @@ import { Bench, models, newJob } from './bench.ts';
 const AS1 = join(models, 'as1-tu-203.stp');
 const picture = (name: string) => ({ name, bytes: new Uint8Array(readFileSync(join(models, 'OBJ', 'SpiderTex.jpg'))) });
 
+/** Drops the open assembly and waits until all of it is there. */
+async function received(bench: Bench): Promise<void> {
+  await bench.drop(AS1);
+  await expect.poll(() => bench.triangles()).toBeGreaterThan(1000);
+  await bench.settled();
+}
+
 test('compares two settings on one part and takes the coarser one', async ({ page }) => {
   const bench = await newJob(page, 'Settings');
-  await bench.drop(AS1);
-  await bench.settled();
+  await received(bench);
   const compare = bench.panel.getByRole('button', { name: /Compare two settings/ });
   await expect(compare).toBeDisabled();
 
@@ -50,22 +56,20 @@ test('compares two settings on one part and takes the coarser one', async ({ pag
 
 test('says that what was meshed is what the file states of its parts', async ({ page }) => {
   const bench = await newJob(page, 'Stated');
-  await bench.drop(AS1);
-  await bench.settled();
+  await received(bench);
   await expect(bench.panel.getByRole('article')).toContainText('volume, area or centre of 18 parts: all agree');
 });
 
 test('limits the edges, and says what is wrong with a limit', async ({ page }) => {
   const bench = await newJob(page, 'Edges');
-  await bench.drop(AS1);
-  await bench.settled();
+  await received(bench);
   const before = await bench.triangles();
   const upTo = bench.panel.getByRole('textbox', { name: 'Edges up to' });
   const from = bench.panel.getByRole('textbox', { name: 'Edges from' });
   await expect(upTo).toHaveValue('');
-  await upTo.fill('4');
+  await upTo.fill('10');
   await upTo.press('Tab');
-  await from.fill('3');
+  await from.fill('8');
   await from.press('Tab');
   const apply = bench.panel.getByRole('button', { name: 'Apply change' });
   await apply.click();
@@ -74,13 +78,12 @@ test('limits the edges, and says what is wrong with a limit', async ({ page }) =
   await from.press('Tab');
   await apply.click();
   await expect.poll(() => bench.triangles()).toBeGreaterThan(2 * before);
-  await expect(bench.step('Tessellate')).toContainText('edges up to 4');
+  await expect(bench.step('Tessellate')).toContainText('edges up to 10');
 });
 
 test('says what a loose texture set belongs to, and takes it off again', async ({ page }) => {
   const bench = await newJob(page, 'Texture set');
-  await bench.drop(AS1);
-  await bench.settled();
+  await received(bench);
   const bare = await bench.middle();
   await bench.drop(picture('oak_basecolor.jpg'), picture('oak_normal.jpg'), picture('oak_roughness.jpg'));
   const sheet = bench.panel.getByRole('article').last();

@@ -5,6 +5,7 @@
 import { linearFromSrgb } from '../finish/colour.ts';
 import type { BareMesh } from '../mesh/normals.ts';
 import { PrismError } from '../errors.ts';
+import { byLibrary } from './library.ts';
 import { SceneBuilder } from './builder.ts';
 import type { SourceFacts } from './builder.ts';
 import { baseName } from './paths.ts';
@@ -114,12 +115,17 @@ function reading(
       const { default: load } = await import('occt-import-js');
       const silent = () => {};
       const kernel = await load({ print: silent, printErr: silent });
-      const result = kernel[call](file.bytes, {
+      const limits = {
         linearUnit: 'meter',
         linearDeflectionType: 'bounding_box_ratio',
         linearDeflection: RELATIVE_CHORD,
         angularDeflection: ANGLE,
-      }) as KernelResult;
+      };
+      const result = await byLibrary(
+        file,
+        'Ask for it as STEP.',
+        () => kernel[call](file.bytes, limits) as KernelResult,
+      );
       options.signal?.throwIfAborted();
       if (!result.success || result.meshes.length === 0)
         throw new PrismError('not-readable', `The kernel cannot translate ${file.name}. Ask for it as STEP.`, {

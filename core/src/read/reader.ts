@@ -6,6 +6,7 @@ import { colladaReader } from './collada/collada.ts';
 import type { Companions } from './companions.ts';
 import { ifcReader } from './ifc/ifc.ts';
 import { brepReader, igesReader } from './kernelFormats.ts';
+import { isOurs, said } from './library.ts';
 import { endingOf } from './paths.ts';
 import { gltfReader } from './gltf.ts';
 import { objReader } from './obj/obj.ts';
@@ -99,8 +100,8 @@ export async function readSource(file: SourceFile, sourceId: string): Promise<Re
     if (inner) return await readPackage(file, inner, sourceId);
   } catch (error) {
     // What a library throws at a damaged file is not our fault, and does not get better by trying again.
-    if (!(error instanceof PrismError) && error instanceof Error && error.name !== 'AbortError')
-      throw new PrismError('not-readable', `${file.name} is damaged: ${error.message}. Ask for it again.`, {
+    if (!isOurs(error))
+      throw new PrismError('not-readable', `${file.name} is damaged: ${said(error)}. Ask for it again.`, {
         file: file.name,
       });
     throw asPrismError(error, { file: file.name });

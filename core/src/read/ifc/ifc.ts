@@ -8,6 +8,7 @@ import { invert, multiply, transformPoint } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import type { Material, MeshFigures, Scene, SceneNode } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
+import { isOurs, said } from '../library.ts';
 import { SceneBuilder } from '../builder.ts';
 import type { BuildOptions, Reader, Reading, SourceFile } from '../reader.ts';
 import { headOf } from '../scanner.ts';
@@ -49,7 +50,27 @@ function readIfc(file: SourceFile, sourceId: string): Reading {
   const plain = builder.reading();
   return {
     survey: plain.survey,
-    build: (blobs, options) => build(file, plain.survey, structure, express, blobs, options),
+    async build(blobs, options) {
+      try {
+        return await build(file, plain.survey, structure, express, blobs, options);
+      } catch (thrown) {
+        if (isOurs(thrown)) throw thrown;
+        return withoutShapes(plain.survey, said(thrown));
+      }
+    },
+  };
+}
+
+/** The structure alone, where the library that makes the shapes gives up: storeys, names and properties are worth keeping. */
+function withoutShapes(survey: Scene, why: string): Scene {
+  const message = `The shapes of this building could not be made (${why}); its structure is kept. Ask for the file again.`;
+  const [source] = survey.sources;
+  return {
+    ...survey,
+    sources: [{ ...source, warnings: [...source.warnings, { code: 'no-geometry', message }] }],
+    nodes: survey.nodes.map((node) =>
+      node.kind === 'part' ? { ...node, problem: 'Its shape could not be made.' } : node,
+    ),
   };
 }
 
