@@ -61,7 +61,8 @@ export async function sourceReady(db: Db, id: string, scene: string): Promise<vo
 export async function sourceFailed(db: Db, id: string, error: ErrorJson): Promise<void> {
   await db
     .updateTable('sources')
-    .set({ state: 'failed', error: JSON.stringify(error) })
+    // The first shapes of a source that was not read to its end would pass for all of it.
+    .set({ state: 'failed', scene: null, error: JSON.stringify(error) })
     .where('id', '=', id)
     .execute();
 }
