@@ -1,6 +1,5 @@
 /** Reader of X3D (ISO/IEC 19775/19776) in its XML encoding: transforms, shapes, appearance, DEF and USE. */
 import { BoxGeometry, ConeGeometry, CylinderGeometry, SphereGeometry } from 'three';
-import type { BufferGeometry } from 'three';
 import { linearFromSrgb } from '../finish/colour.ts';
 import { triangulate } from '../mesh/polygons.ts';
 import type { BareMesh } from '../mesh/normals.ts';
@@ -8,6 +7,7 @@ import { PrismError } from '../errors.ts';
 import { composed, IDENTITY, multiply } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import type { LightInfo, Material, SceneNode, TextureUse } from '../scene/types.ts';
+import { bodyOf } from './bodies.ts';
 import { SceneBuilder } from './builder.ts';
 import { meshOfCorners } from './corners.ts';
 import type { Reader, Reading, SourceFile } from './reader.ts';
@@ -421,20 +421,6 @@ function runsOf(counts: number[]): number[][] {
     from += safe;
     return Array.from({ length: safe }, (_, i) => from - safe + i);
   });
-}
-
-function bodyOf(geometry: BufferGeometry): BareMesh {
-  const array = (name: string) => geometry.getAttribute(name).array as Float32Array;
-  const indices = Uint32Array.from(geometry.getIndex()?.array ?? []);
-  // The origin of the picture is lower left there, upper left in the scene.
-  const uvs = [array('uv').map((value, i) => (i % 2 ? 1 - value : value))];
-  return {
-    positions: array('position'),
-    normals: array('normal'),
-    uvs,
-    indices,
-    groups: [{ slot: 0, start: 0, count: indices.length }],
-  };
 }
 
 function triple(text: string | undefined, standard: [number, number, number]): [number, number, number] {

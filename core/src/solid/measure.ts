@@ -7,11 +7,8 @@ import type { ExactFace, FacesMesh } from './faces.ts';
 /** Triangles on free surfaces that the kernel is asked about, for each solid: it answers a hundred thousand a second. */
 const ASKED = 2000;
 
-/**
- * Largest distance found, millimetres, and per face where asked for.
- * @param perFace filled with the largest distance of each face
- */
-export function worstDeviation(mesh: FacesMesh, faces: readonly ExactFace[], perFace?: Float64Array): number {
+/** Largest distance found, millimetres. */
+export function worstDeviation(mesh: FacesMesh, faces: readonly ExactFace[]): number {
   const count = mesh.firstIndex.length - 1;
   if (count !== faces.length) return 0;
   let free = 0;
@@ -28,7 +25,6 @@ export function worstDeviation(mesh: FacesMesh, faces: readonly ExactFace[], per
         if (turn++ % pace === 0) here = Math.max(here, heightOver(mesh, i, surface.at));
     } else if (surface.kind !== 'plane' && surface.distance)
       here = worstOfFace(mesh, mesh.firstIndex[f], mesh.firstIndex[f + 1], surface.distance);
-    if (perFace) perFace[f] = here;
     worst = Math.max(worst, here);
   }
   return worst;

@@ -14,6 +14,8 @@ export interface Meshed {
   mesh: FacesMesh;
   /** The kernel's own limit that it was made with, millimetres. */
   chord: number;
+  /** Largest distance from the exact surfaces that was found, millimetres. */
+  worst: number;
 }
 
 /** How often a shape is meshed again with a tighter limit before it is taken as it is. */
@@ -42,11 +44,10 @@ export function meshWithin(
   for (let attempt = 1; ; attempt++) {
     const raw = own(oc.ReplicadMeshExtractor.extract(shape, chord, angle, false));
     const mesh = withRows(facesMesh(oc, raw, faces, own), faces, chord / 2, angle);
-    if (attempt === ATTEMPTS || !round) return { mesh, chord };
     const worst = worstDeviation(mesh, faces);
     const most = kinds.has('other') ? limit * TOLERATED : limit;
     // Where a tighter limit brings nothing nearer, still tighter ones would only make triangles.
-    if (worst <= most || worst > before * 0.9) return { mesh, chord };
+    if (attempt === ATTEMPTS || worst <= most || worst > before * 0.9) return { mesh, chord, worst };
     before = worst;
     chord *= (0.92 * limit) / worst;
   }

@@ -87,10 +87,10 @@ function tessellateWith(
     const exact = exactFaces(oc, shape, own);
     // Limits are meant for the result: in metres, after the unit was set right.
     const millimetres = (metres: number) => metres / MILLIMETRE / scale;
-    const { mesh: meshed, chord } = meshWithin(oc, shape, exact, millimetres(limits.chord), limits.angle, own);
+    const { mesh: meshed, chord, worst } = meshWithin(oc, shape, exact, millimetres(limits.chord), limits.angle, own);
     const mesh = withinEdges(meshed, limits, millimetres);
-    const perFace = new Float64Array(exact.length);
-    const deviation = worstDeviation(mesh, exact, perFace) * MILLIMETRE * scale;
+    // Only limits of edges change what was measured already.
+    const deviation = (mesh === meshed ? worst : worstDeviation(mesh, exact)) * MILLIMETRE * scale;
     const faces = mesh.firstIndex.length - 1;
     let unmeshed = 0;
     for (let f = 0; f < faces; f++) if (mesh.firstIndex[f] === mesh.firstIndex[f + 1]) unmeshed++;

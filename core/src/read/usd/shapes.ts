@@ -4,6 +4,7 @@ import type { BufferGeometry } from 'three';
 import type { BareMesh } from '../../mesh/normals.ts';
 import { triangulate } from '../../mesh/polygons.ts';
 import { NumberList } from '../../mesh/numberList.ts';
+import { bodyOf as bareBody } from '../bodies.ts';
 import { meshOfCorners } from '../corners.ts';
 import type { CornerRun } from '../corners.ts';
 import { numbersIn, stringIn, stringsIn } from './layer.ts';
@@ -200,17 +201,17 @@ export function bodyOf(prim: ComposedPrim): BareMesh | undefined {
   const height = size('height', prim.type === 'Capsule' ? 1 : 2);
   switch (prim.type) {
     case 'Cube':
-      return bare(new BoxGeometry(...([size('size', 2), size('size', 2), size('size', 2)] as const)));
+      return bareBody(new BoxGeometry(...([size('size', 2), size('size', 2), size('size', 2)] as const)));
     case 'Sphere':
-      return bare(new SphereGeometry(radius, ROUND, ROUND / 2));
+      return bareBody(new SphereGeometry(radius, ROUND, ROUND / 2));
     case 'Cylinder':
-      return bare(turned(new CylinderGeometry(radius, radius, height, ROUND), prim));
+      return bareBody(turned(new CylinderGeometry(radius, radius, height, ROUND), prim));
     case 'Cone':
-      return bare(turned(new ConeGeometry(radius, height, ROUND), prim));
+      return bareBody(turned(new ConeGeometry(radius, height, ROUND), prim));
     case 'Capsule':
-      return bare(turned(new CapsuleGeometry(radius, height, ROUND / 4, ROUND), prim));
+      return bareBody(turned(new CapsuleGeometry(radius, height, ROUND / 4, ROUND), prim));
     case 'Plane':
-      return bare(turned(new PlaneGeometry(size('width', 2), size('length', 2)).rotateX(-Math.PI / 2), prim));
+      return bareBody(turned(new PlaneGeometry(size('width', 2), size('length', 2)).rotateX(-Math.PI / 2), prim));
     default:
       return undefined;
   }
@@ -221,18 +222,6 @@ function turned(geometry: BufferGeometry, prim: ComposedPrim): BufferGeometry {
   const axis = tokenOf(prim, 'axis') ?? 'Z';
   if (axis === 'X') return geometry.rotateZ(-Math.PI / 2);
   return axis === 'Z' ? geometry.rotateX(Math.PI / 2) : geometry;
-}
-
-function bare(geometry: BufferGeometry): BareMesh {
-  const array = (name: string) => geometry.getAttribute(name).array as Float32Array;
-  const indices = Uint32Array.from(geometry.getIndex()?.array ?? []);
-  return {
-    positions: array('position'),
-    normals: array('normal'),
-    uvs: [array('uv').map((value, i) => (i % 2 ? 1 - value : value))],
-    indices,
-    groups: [{ slot: 0, start: 0, count: indices.length }],
-  };
 }
 
 /** Names in a list of tokens. */
