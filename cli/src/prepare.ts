@@ -10,6 +10,7 @@ import { stepKind } from '@noble-prism/core/steps/kinds';
 import { deliver } from '@noble-prism/core/transmit/transmit';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { formatBytes, formatCount } from '@noble-prism/core/units';
+import { nodePictures } from '@noble-prism/node/pictures';
 import { ThreadWorkbench } from '@noble-prism/node/threads';
 import type { Options } from './options.ts';
 import { open, sourceReport } from './survey.ts';
@@ -32,7 +33,7 @@ export async function prepare(options: Options) {
     seconds.survey = clock();
 
     const scenes: Scene[] = [];
-    for (const reading of readings) scenes.push(await reading.build(blobs));
+    for (const reading of readings) scenes.push(await reading.build(blobs, { pictures: nodePictures }));
     const base = mergeScenes(scenes);
     const quiet = options.json || !process.stderr.isTTY;
     const around = {
@@ -53,7 +54,14 @@ export async function prepare(options: Options) {
 
     const name = options.name ?? scene.sources[0].name.replace(/\.[^.]*$/, '');
     const made = new Date().toISOString();
-    const delivery = await deliver(scene, blobs, { target: options.to, name, title: name, steps: options.steps, made });
+    const delivery = await deliver(scene, blobs, {
+      target: options.to,
+      name,
+      title: name,
+      steps: options.steps,
+      made,
+      pictures: nodePictures,
+    });
     await mkdir(options.out, { recursive: true });
     const manifestName = delivery.file.name.replace(/\.[^.]*$/, '.manifest.json');
     await writeFile(join(options.out, delivery.file.name), delivery.file.bytes);

@@ -11,6 +11,21 @@ export interface BlobStore {
   has(hash: Hash): Promise<boolean>;
 }
 
+/** A picture as pixels: red, green, blue, opacity, a byte each, rows from the top. */
+export interface Picture {
+  width: number;
+  height: number;
+  data: Uint8Array;
+}
+
+/** Opens and makes picture files. */
+export interface PictureCodec {
+  /** @param size to scale it to; as it is where absent. @throws PrismError `not-readable` */
+  decode(bytes: Uint8Array, mime: string, size?: { width: number; height: number }): Promise<Picture>;
+  /** @returns a PNG file */
+  encode(picture: Picture): Promise<Uint8Array>;
+}
+
 /** Results of finished work by key, so that nothing is computed twice. */
 export interface Memo {
   get(keys: string[]): Promise<Map<string, unknown>>;

@@ -4,30 +4,34 @@
  */
 import type { Texture, TextureSlot } from '../scene/types.ts';
 
+/** What a picture of a set is for: a slot, or gloss, which is roughness the other way round. */
+export type SetSlot = TextureSlot | 'gloss';
+
 export interface TextureSet {
   /** What the names have in common. */
   name: string;
   source: string;
-  /** Texture by what it is for; `metallicRoughness` holds roughness in green and metalness in blue, as in glTF. */
-  slots: Partial<Record<TextureSlot, string>>;
+  /** Texture by what it is for. */
+  slots: Partial<Record<SetSlot, string>>;
   /** Pictures of the set that no slot takes, with what they seem to be. */
   others: { texture: string; what: string }[];
 }
 
-const ROLES: Record<string, TextureSlot | readonly TextureSlot[]> = {
+const ROLES: Record<string, SetSlot | readonly SetSlot[]> = {
   basecolor: 'baseColor', albedo: 'baseColor', diffuse: 'baseColor', diff: 'baseColor', color: 'baseColor', colour: 'baseColor', col: 'baseColor',
   normal: 'normal', normalgl: 'normal', nrm: 'normal', nor: 'normal', norm: 'normal',
   metallicroughness: 'metallicRoughness', mr: 'metallicRoughness',
   orm: ['metallicRoughness', 'occlusion'], arm: ['metallicRoughness', 'occlusion'], occlusionroughnessmetallic: ['metallicRoughness', 'occlusion'],
   ao: 'occlusion', occlusion: 'occlusion', ambientocclusion: 'occlusion',
   emissive: 'emissive', emission: 'emissive', emit: 'emissive', glow: 'emissive',
+  roughness: 'roughness', rough: 'roughness', rgh: 'roughness', gloss: 'gloss', glossiness: 'gloss', metallic: 'metallic', metalness: 'metallic',
+  metal: 'metallic', opacity: 'opacity', alpha: 'opacity', mask: 'opacity',
 }; // prettier-ignore
 
 /** Known, but held by no slot as they are. */
 const OTHERS: Record<string, string> = {
-  roughness: 'roughness alone', rough: 'roughness alone', gloss: 'gloss', glossiness: 'gloss', metallic: 'metalness alone', metalness: 'metalness alone',
-  metal: 'metalness alone', height: 'height', displacement: 'height', disp: 'height', bump: 'height', opacity: 'opacity', alpha: 'opacity', mask: 'opacity',
-  specular: 'specular', spec: 'specular', normaldx: 'normals with green turned round',
+  height: 'height', displacement: 'height', disp: 'height', bump: 'height', specular: 'specular', spec: 'specular',
+  normaldx: 'normals with green turned round',
 }; // prettier-ignore
 
 const RESOLUTION = /^(\d{1,2}k|\d{3,5}(x\d{3,5})?|\d{1,2}|jpg|png)$/i;

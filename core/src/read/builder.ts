@@ -23,6 +23,7 @@ import type {
   Texture,
 } from '../scene/types.ts';
 import type { Reading, SourceFile } from './reader.ts';
+import { storePicture } from './textures.ts';
 
 /**
  * A geometry farther from its origin than this many times its own size would shake in single precision: it gets an origin of its
@@ -191,7 +192,8 @@ export class SceneBuilder {
     });
     return {
       survey: sceneWith(),
-      build: async (blobs, { progress, signal } = {}) => {
+      build: async (blobs, options = {}) => {
+        const { progress, signal } = options;
         const meshes: Record<string, MeshFigures> = {};
         const hashes: (string | undefined)[] = [];
         for (const [i, geometry] of this.#geometries.entries()) {
@@ -208,7 +210,8 @@ export class SceneBuilder {
           } else hashes.push(undefined);
           progress?.(i + 1, this.#geometries.length);
         }
-        for (const entry of this.#textures.values()) if (entry.bytes) entry.texture.blob = await blobs.put(entry.bytes);
+        for (const { texture, bytes } of this.#textures.values())
+          if (bytes) await storePicture(texture, bytes, blobs, this.warnings, options);
         return sceneWith(hashes, meshes);
       },
     };

@@ -273,10 +273,14 @@ class GltfScene {
     };
     if (gloss) {
       bind('baseColor', gloss.getDiffuseTexture(), gloss.getDiffuseTextureInfo());
-      if (gloss.getSpecularGlossinessTexture())
+      const shine = gloss.getSpecularGlossinessTexture();
+      bind('roughness', shine, gloss.getSpecularGlossinessTextureInfo());
+      if (textures.roughness) {
+        Object.assign(textures.roughness, { channel: 'a', inverted: true });
         this.#builder.notRead.add(
-          'Pictures of specular colour and gloss: their factors are converted, the pictures are kept with the source.',
+          'Pictures of specular colour and gloss: the gloss becomes roughness, the specular colour is that of its factor.',
         );
+      }
     } else {
       bind('baseColor', material.getBaseColorTexture(), material.getBaseColorTextureInfo());
       bind('metallicRoughness', material.getMetallicRoughnessTexture(), material.getMetallicRoughnessTextureInfo());
@@ -308,8 +312,10 @@ class GltfScene {
       metallic: material.getMetallicFactor(),
       roughness: material.getRoughnessFactor(),
       ...converted,
+      ...(textures.roughness ? { roughness: 1 } : {}),
       ...(emissive.some((value) => value > 0) ? { emissive } : {}),
       ...(material.getDoubleSided() ? { doubleSided: true } : {}),
+      ...(alpha === 'BLEND' && opacity === 1 ? { blended: true } : {}),
       ...(alpha === 'MASK' ? { cutoff: material.getAlphaCutoff() } : {}),
       ...(material.getExtension('KHR_materials_unlit') ? { unlit: true } : {}),
       ...(Object.keys(textures).length > 0 ? { textures } : {}),

@@ -4,11 +4,12 @@
  */
 import { unzipSync } from 'fflate';
 import { PrismError } from '../errors.ts';
+import type { Warning } from '../errors.ts';
 import { nestScenes } from '../scene/merge.ts';
 import { EMPTY_SCENE } from '../scene/types.ts';
 import type { Scene } from '../scene/types.ts';
 import { Companions } from './companions.ts';
-import { isPicture, unboundTextures } from './textures.ts';
+import { isPicture, storePicture, unboundTextures } from './textures.ts';
 import { endingOf } from './paths.ts';
 import { readerFor } from './reader.ts';
 import type { Reading, SourceFile } from './reader.ts';
@@ -75,7 +76,7 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
     );
   }
   let readings: { path: string; reading: Reading }[] = [];
-  const failures: { code: string; message: string; where: string }[] = [];
+  const failures: Warning[] = [];
   for (const path of models) {
     const bytes = beside.bytes(path);
     beside.use(path);
@@ -87,7 +88,10 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
     }
   }
   if (readings.length === 0)
-    throw new PrismError('not-readable', failures[0].message, { file: file.name, where: failures[0].where });
+    throw new PrismError('not-readable', failures[0].message, {
+      file: file.name,
+      ...(failures[0].where ? { where: failures[0].where } : {}),
+    });
   // Parts of an assembly stand in it, and not beside it as well.
   const tops = readings.filter(({ path }) => !beside.isPlaced(path));
   if (tops.length > 0) readings = tops;
@@ -107,7 +111,7 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
     async build(blobs, { begun: _, ...options } = {}) {
       const scenes = [];
       for (const { path, reading } of readings) scenes.push({ path, scene: await reading.build(blobs, options) });
-      for (const { texture, bytes } of unbound) texture.blob = await blobs.put(bytes);
+      for (const { texture, bytes } of unbound) await storePicture(texture, bytes, blobs, failures, options);
       return put(scenes);
     },
   };
@@ -116,6 +120,7 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
 /** A texture set that came by itself: nothing to place, pictures to bind later. */
 function picturesOnly(file: SourceFile, beside: Companions, sourceId: string): Reading {
   const unbound = unboundTextures(beside, sourceId);
+  const warnings: Warning[] = [];
   const scene = (): Scene => ({
     ...EMPTY_SCENE,
     sources: [
@@ -131,15 +136,15 @@ function picturesOnly(file: SourceFile, beside: Companions, sourceId: string): R
         up: 'y',
         bytes: file.bytes.length,
         holds: { cameras: 0, lights: 0, animations: 0 },
-        warnings: [],
+        warnings,
       },
     ],
     textures: Object.fromEntries(unbound.map(({ texture }) => [texture.id, texture])),
   });
   return {
     survey: scene(),
-    async build(blobs) {
-      for (const { texture, bytes } of unbound) texture.blob = await blobs.put(bytes);
+    async build(blobs, options = {}) {
+      for (const { texture, bytes } of unbound) await storePicture(texture, bytes, blobs, warnings, options);
       return scene();
     },
   };

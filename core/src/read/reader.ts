@@ -1,7 +1,7 @@
 /** What every reader offers, and the list of them. A reader is one folder or file; adding one is adding it here. */
 import { PrismError, asPrismError } from '../errors.ts';
 import type { Scene } from '../scene/types.ts';
-import type { BlobStore } from '../surroundings.ts';
+import type { BlobStore, PictureCodec } from '../surroundings.ts';
 import { colladaReader } from './collada/collada.ts';
 import type { Companions } from './companions.ts';
 import { ifcReader } from './ifc/ifc.ts';
@@ -35,6 +35,8 @@ export interface SourceFile {
 export interface BuildOptions {
   progress?: (done: number, total: number) => void;
   signal?: AbortSignal;
+  /** Opens kinds of picture that a browser does not draw; they are kept as they are where it is absent. */
+  pictures?: PictureCodec;
   /**
    * Told once, where many shapes follow: the scene with the largest few, so that they can be tessellated while the others are
    * still being stored. Parts without their shape yet have none.

@@ -1,9 +1,13 @@
-/** Pictures: what kind they are, how large, and which of a package belong to nothing yet. */
+/** Pictures: what kind they are, how large, how they are stored, and which of a package belong to nothing yet. */
+import { PrismError } from '../errors.ts';
+import type { Warning } from '../errors.ts';
 import { hashData } from '../scene/hash.ts';
 import type { Texture } from '../scene/types.ts';
+import type { BlobStore } from '../surroundings.ts';
 import type { SceneBuilder } from './builder.ts';
 import type { Companions } from './companions.ts';
 import { endingOf } from './paths.ts';
+import type { BuildOptions } from './reader.ts';
 
 const MIMES: Record<string, string> = {
   png: 'image/png',
@@ -16,6 +20,7 @@ const MIMES: Record<string, string> = {
   tif: 'image/tiff',
   tiff: 'image/tiff',
   gif: 'image/gif',
+  avif: 'image/avif',
   exr: 'image/x-exr',
   hdr: 'image/vnd.radiance',
 };
@@ -44,6 +49,36 @@ export function pictureSize(bytes: Uint8Array): { width: number; height: number 
     }
   }
   return undefined;
+}
+
+/** Kinds that are drawn and delivered as they are. */
+const AS_THEY_ARE = new Set(['image/png', 'image/jpeg', 'image/webp']);
+/** Kinds with more than eight bits a channel: as PNG they would lose what they are for. */
+const KEPT_WHOLE = new Set(['image/x-exr', 'image/vnd.radiance', 'application/octet-stream']);
+
+/**
+ * Stores the file of a picture, and beside it the same as PNG where neither a browser nor glTF takes its kind. One that cannot be
+ * opened is kept as it is, with a warning.
+ */
+export async function storePicture(
+  texture: Texture,
+  bytes: Uint8Array,
+  blobs: BlobStore,
+  warnings: Warning[],
+  { pictures }: BuildOptions,
+): Promise<void> {
+  texture.blob = await blobs.put(bytes);
+  if (AS_THEY_ARE.has(texture.mime) || KEPT_WHOLE.has(texture.mime) || !pictures) return;
+  try {
+    const picture = await pictures.decode(bytes, texture.mime);
+    texture.png = await blobs.put(await pictures.encode(picture));
+    texture.width = picture.width;
+    texture.height = picture.height;
+  } catch (error) {
+    if (!(error instanceof PrismError)) throw error;
+    const message = `The picture ${texture.name} cannot be opened: ${error.message}`;
+    warnings.push({ code: 'bad-picture', message, where: texture.name });
+  }
 }
 
 /** Binds a picture that a file refers to; missing ones are entered as missing. Returns the id of the texture. */

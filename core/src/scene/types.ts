@@ -148,11 +148,18 @@ export interface Material {
   doubleSided?: boolean;
   /** Cut out where the opacity falls below this, instead of blended. */
   cutoff?: number;
+  /** Seen through where a picture says so, though the factor is 1. */
+  blended?: boolean;
   unlit?: boolean;
   textures?: Partial<Record<TextureSlot, TextureUse>>;
 }
 
-export type TextureSlot = 'baseColor' | 'normal' | 'metallicRoughness' | 'occlusion' | 'emissive';
+/**
+ * What a picture is for. `metallicRoughness` holds roughness in green and metalness in blue, as in glTF; `roughness`, `metallic` and
+ * `opacity` hold one value each, and stand instead of it or beside the base colour.
+ */
+export type TextureSlot =
+  'baseColor' | 'normal' | 'metallicRoughness' | 'occlusion' | 'emissive' | 'roughness' | 'metallic' | 'opacity';
 
 /** How a material uses a texture. */
 export interface TextureUse {
@@ -168,6 +175,10 @@ export interface TextureUse {
   strength?: number;
   /** Outside 0 to 1: repeated where absent. */
   wrap?: 'clamp' | 'mirror';
+  /** Channel that holds the value, of pictures that hold one; green where absent, which a grey picture has too. */
+  channel?: 'r' | 'g' | 'b' | 'a';
+  /** White means 0: gloss instead of roughness. */
+  inverted?: boolean;
 }
 
 /** A picture that came with a source. */
@@ -181,6 +192,8 @@ export interface Texture {
   mime: string;
   /** Blob of the picture file as received. */
   blob?: Hash;
+  /** Blob of the same as PNG, for kinds of file that neither a browser nor glTF takes. */
+  png?: Hash;
   bytes: number;
   /** Pixels. */
   width?: number;
@@ -258,3 +271,8 @@ export const NO_MATERIAL: Material = {
   roughness: 0.7,
   origin: 'source',
 };
+
+/** True where what is behind shows through; what is cut out is not blended. */
+export function isBlended({ opacity, blended, cutoff }: Material): boolean {
+  return (opacity < 1 || blended === true) && cutoff === undefined;
+}

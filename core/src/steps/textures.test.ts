@@ -38,15 +38,26 @@ describe('texture sets', () => {
       { baseColor: 'Metal032_1K_Color.jpg', normal: 'Metal032_1K_NormalGL.jpg' },
       'Metal032',
     ],
+    [
+      ['oak_color.png', 'oak_roughness.png', 'oak_Metalness.png', 'oak_opacity.png'],
+      {
+        baseColor: 'oak_color.png',
+        roughness: 'oak_roughness.png',
+        metallic: 'oak_Metalness.png',
+        opacity: 'oak_opacity.png',
+      },
+      'oak',
+    ],
+    [['Tile-Gloss.png'], { gloss: 'Tile-Gloss.png' }, 'Tile'],
     [['poster.png'], { baseColor: 'poster.png' }, 'poster'],
   ])('%j are one set', (names, slots, name) => {
     expect(setsOf(...names)).toEqual([{ name, slots, others: [] }]);
   });
 
   it('are kept apart by what their names have in common, and name what no slot takes', () => {
-    const sets = setsOf('oak_color.png', 'oak_roughness.png', 'ash_color.png', 'oak_NormalDX.png');
+    const sets = setsOf('oak_color.png', 'oak_height.png', 'ash_color.png', 'oak_NormalDX.png');
     expect(sets.map(({ name }) => name)).toEqual(['oak', 'ash']);
-    expect(sets[0].others.map(({ what }) => what)).toEqual(['roughness alone', 'normals with green turned round']);
+    expect(sets[0].others.map(({ what }) => what)).toEqual(['height', 'normals with green turned round']);
   });
 });
 
@@ -114,6 +125,28 @@ f 1 2 3
     const board = next.nodes.find(({ name }) => name === 'Board');
     // Half a metre for each repeat: two repeats for each metre.
     expect(next.materials[board?.materials[0] ?? ''].textures?.baseColor?.scale).toEqual([2, 2]);
+  });
+
+  it('takes gloss as roughness the other way round, instead of what was there for both', async () => {
+    const scene = await read();
+    const texture = { ...picture('oak_gloss.png'), blob: 'b' };
+    const wood = Object.values(scene.materials).find(({ name }) => name === 'Wood');
+    const dressed = { ...wood!, textures: { metallicRoughness: { texture: 'oak_color.png', uv: 0 } } };
+    const { scene: next } = texturesStep.apply(
+      {
+        ...scene,
+        textures: { ...scene.textures, [texture.id]: texture },
+        materials: { ...scene.materials, [dressed.id]: dressed },
+      },
+      all,
+      { ...parameters, slots: { gloss: texture.id } },
+      () => undefined,
+    );
+    const board = next.nodes.find(({ name }) => name === 'Board');
+    const material = next.materials[board?.materials[0] ?? ''];
+    expect(material.textures).toEqual({ roughness: { texture: texture.id, uv: 0, inverted: true } });
+    expect(material.roughness).toBe(1);
+    expect(material.metallic).toBe(wood?.metallic);
   });
 
   it('refuses a set without pictures and sizes that make no sense', () => {

@@ -1,18 +1,21 @@
 /** Step: say what a texture set belongs to. The parts keep their materials and get its pictures. */
 import { number, object, string } from 'yup';
+import type { SetSlot } from '../finish/textureSets.ts';
 import { hashData } from '../scene/hash.ts';
-import type { Material, Scene, SceneNode, TextureSlot, TextureUse } from '../scene/types.ts';
+import type { Material, Scene, SceneNode, TextureUse } from '../scene/types.ts';
 import { formatLength } from '../units.ts';
 import { changeNodes } from './kind.ts';
 import type { StepKind } from './kind.ts';
 
-export const TEXTURE_SLOTS = ['baseColor', 'normal', 'metallicRoughness', 'occlusion', 'emissive'] as const;
+export const SET_SLOTS: readonly SetSlot[] = [
+  'baseColor', 'normal', 'metallicRoughness', 'roughness', 'gloss', 'metallic', 'occlusion', 'opacity', 'emissive',
+]; // prettier-ignore
 
 export interface TexturesParameters {
   /** Name of the set, for people; the material gets it too. */
   set: string;
   /** Id of the texture per slot. */
-  slots: Partial<Record<TextureSlot, string>>;
+  slots: Partial<Record<SetSlot, string>>;
   /** Only where this material is; everywhere on the parts where it is empty. */
   material: string;
   /** Length that the picture covers, metres; used where texture coordinates are lengths. */
@@ -22,11 +25,11 @@ export interface TexturesParameters {
 export const texturesStep: StepKind<TexturesParameters> = {
   kind: 'textures',
   title: 'Textures',
-  version: 1,
+  version: 2,
   needs: 'manifest',
   schema: object({
     set: string().required('Give the set a name.').max(300),
-    slots: object(Object.fromEntries(TEXTURE_SLOTS.map((slot) => [slot, string().max(100)])))
+    slots: object(Object.fromEntries(SET_SLOTS.map((slot) => [slot, string().max(100)])))
       .noUnknown()
       .required()
       .test('some', 'There is no picture in this set.', (slots) => Object.values(slots ?? {}).some(Boolean)),
@@ -67,6 +70,8 @@ export const texturesStep: StepKind<TexturesParameters> = {
   },
 };
 
+const ROUGH_AND_METAL: readonly SetSlot[] = ['roughness', 'gloss', 'metallic'];
+
 /** The material with the pictures of the set; what a picture holds is no longer a factor. */
 function withTextures(
   material: Material,
@@ -80,9 +85,16 @@ function withTextures(
     ...(trueSize && tile !== 1 ? { scale: [1 / tile, 1 / tile] } : {}),
   });
   const textures: Material['textures'] = { ...material.textures };
-  for (const slot of TEXTURE_SLOTS) {
-    const id = slots[slot];
-    if (id && scene.textures[id]) textures[slot] = use(id);
+  const there = (slot: SetSlot) => (slots[slot] && scene.textures[slots[slot]] ? slots[slot] : undefined);
+  const alone = ROUGH_AND_METAL.some(there);
+  // Either one picture for both, or one for each.
+  if (alone) delete textures.metallicRoughness;
+  else if (there('metallicRoughness')) for (const slot of ['roughness', 'metallic'] as const) delete textures[slot];
+  for (const slot of SET_SLOTS) {
+    const id = there(slot);
+    if (!id || (alone && slot === 'metallicRoughness')) continue;
+    if (slot === 'gloss') textures.roughness = { ...use(id), inverted: true };
+    else textures[slot] = use(id);
   }
   const id = `t:${hashData([material.id, set, slots, trueSize ? tile : 0]).slice(0, 12)}`;
   return {
@@ -91,7 +103,9 @@ function withTextures(
     name: set,
     textures,
     ...(slots.baseColor ? { baseColor: [1, 1, 1] } : {}),
-    ...(slots.metallicRoughness ? { metallic: 1, roughness: 1 } : {}),
+    ...(textures.metallicRoughness || textures.roughness ? { roughness: 1 } : {}),
+    ...(textures.metallicRoughness || textures.metallic ? { metallic: 1 } : {}),
+    ...(slots.opacity ? { blended: true } : {}),
     ...(slots.emissive ? { emissive: [1, 1, 1] } : {}),
   };
 }

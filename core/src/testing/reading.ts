@@ -6,7 +6,7 @@ import { unpackMesh } from '../mesh/mesh.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import { Companions } from '../read/companions.ts';
 import { readSource } from '../read/reader.ts';
-import type { SourceFile } from '../read/reader.ts';
+import type { BuildOptions, SourceFile } from '../read/reader.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
 
 /** Open files from Debian's packages gmsh-doc, occt-misc and assimp-testmodels. */
@@ -50,10 +50,10 @@ export interface ReadFile {
 }
 
 /** Both strokes. */
-export async function readAll(file: SourceFile): Promise<ReadFile> {
+export async function readAll(file: SourceFile, options: BuildOptions = {}): Promise<ReadFile> {
   const reading = await readSource(file, 's');
   const blobs = new MemoryBlobs();
-  const scene = await reading.build(blobs);
+  const scene = await reading.build(blobs, options);
   const node = (name: string) => {
     const found = scene.nodes.filter((candidate) => candidate.name === name);
     if (found.length !== 1) throw new Error(`${found.length} nodes are called ${name}`);

@@ -7,14 +7,15 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import type { Light } from '@gltf-transform/extensions';
 import type { Material as GltfMaterial, Node } from '@gltf-transform/core';
 import { hexFromLinear } from '../finish/colour.ts';
+import { isJoined, joinedName, joinedTextures } from '../finish/joined.ts';
 import { unpackMesh } from '../mesh/mesh.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import { multiply, IDENTITY } from '../scene/matrix.ts';
 import { emptyBox, include, worldBox, worldTransforms } from '../scene/tree.ts';
 import { materialOfSlot, takeOff } from '../scene/takeoff.ts';
 import { transformPoint } from '../scene/matrix.ts';
-import { NO_MATERIAL } from '../scene/types.ts';
-import type { Box, Scene, SceneNode } from '../scene/types.ts';
+import { isBlended, NO_MATERIAL } from '../scene/types.ts';
+import type { Box, Material, Scene, SceneNode, TextureUse } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
 
 /** One comparison, written for people. */
@@ -153,11 +154,9 @@ async function rowsOfScene(
           : [];
     const list = slots.map((slot) => {
       const material = scene.materials[materialOfSlot(node, slot)] ?? NO_MATERIAL;
-      const pictures = Object.values(material.textures ?? {}).flatMap(({ texture }) =>
-        scene.textures[texture]?.blob ? [scene.textures[texture].name] : [],
-      );
+      const pictures = picturesOf(material, scene);
       for (const picture of pictures) textures.add(picture);
-      return describe({ ...material, pictures });
+      return describe({ ...material, blended: isBlended(material), pictures });
     });
     return {
       path,
@@ -199,13 +198,25 @@ function describe(material: {
   opacity: number;
   metallic: number;
   roughness: number;
+  blended?: boolean | undefined;
   pictures: string[];
 }): string {
-  const { name, baseColor, opacity, metallic, roughness, pictures } = material;
-  return `${name} ${hexFromLinear(baseColor)} ${opacity} ${metallic} ${roughness}${pictures.length ? ` ${pictures.sort().join(' ')}` : ''}`;
+  const { name, baseColor, opacity, metallic, roughness, blended, pictures } = material;
+  const through = blended ? ' blended' : '';
+  return `${name} ${hexFromLinear(baseColor)} ${opacity} ${metallic} ${roughness}${through}${pictures.length ? ` ${pictures.sort().join(' ')}` : ''}`;
 }
 
-function picturesOf(material: GltfMaterial): string[] {
+/** Names of the pictures as they are to stand in the file: joined where the format has one for several. */
+function picturesOf(material: Material, scene: Scene): string[] {
+  const there = ({ texture }: TextureUse) => scene.textures[texture]?.blob !== undefined;
+  const { textures, lost } = joinedTextures(material);
+  return [...Object.values(textures), ...lost].flatMap((texture) => {
+    if (!isJoined(texture)) return there(texture) ? [scene.textures[texture.texture].name] : [];
+    return texture.from.some(({ use }) => there(use)) ? [joinedName(texture, scene)] : [];
+  });
+}
+
+function picturesOfGltf(material: GltfMaterial): string[] {
   const list = [
     material.getBaseColorTexture(),
     material.getMetallicRoughnessTexture(),
@@ -245,7 +256,7 @@ async function rowsOfGlb(
       const material = primitive.getMaterial();
       if (material) {
         const [r, g, b] = material.getBaseColorFactor();
-        const pictures = picturesOf(material);
+        const pictures = picturesOfGltf(material);
         for (const picture of pictures) textures.add(picture);
         materials.push(
           describe({
@@ -254,6 +265,7 @@ async function rowsOfGlb(
             opacity: material.getAlpha(),
             metallic: material.getMetallicFactor(),
             roughness: material.getRoughnessFactor(),
+            blended: material.getAlphaMode() === 'BLEND',
             pictures,
           }),
         );

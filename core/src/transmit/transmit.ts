@@ -8,7 +8,7 @@ import type { TakeOff } from '../scene/takeoff.ts';
 import type { Box, Scene } from '../scene/types.ts';
 import { stepKind } from '../steps/kinds.ts';
 import type { Step } from '../steps/kinds.ts';
-import type { BlobStore, Progress } from '../surroundings.ts';
+import type { BlobStore, PictureCodec, Progress } from '../surroundings.ts';
 import { writerFor } from '../write/writer.ts';
 import { readBackGlb } from './readback.ts';
 import type { ReadBack } from './readback.ts';
@@ -48,6 +48,7 @@ export interface DeliveryOptions {
   steps: readonly Step[];
   /** Time of making, ISO 8601. */
   made: string;
+  pictures?: PictureCodec;
   progress?: (progress: Progress) => void;
   signal?: AbortSignal;
 }
@@ -67,7 +68,7 @@ export async function deliver(scene: Scene, blobs: BlobStore, options: DeliveryO
     options.progress?.({ what, done, total: 3 });
   };
   stage(`Writing ${writer.title}`, 0);
-  const bytes = await writer.write(scene, blobs, options.title);
+  const bytes = await writer.write(scene, blobs, options.title, options);
   stage('Reading back', 1);
   const readBack = await readBackGlb(bytes, scene, blobs);
   stage('Writing the manifest', 2);

@@ -10,7 +10,7 @@ import { materialOfSlot } from '../scene/takeoff.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
 import { GltfMaterials } from './gltfMaterials.ts';
-import type { Writer } from './writer.ts';
+import type { WriteOptions, Writer } from './writer.ts';
 
 export const glbWriter: Writer = {
   target: 'glb',
@@ -21,7 +21,12 @@ export const glbWriter: Writer = {
 };
 
 /** @returns the bytes of the file */
-export async function writeGlb(scene: Scene, blobs: BlobStore, name: string): Promise<Uint8Array> {
+export async function writeGlb(
+  scene: Scene,
+  blobs: BlobStore,
+  name: string,
+  options: WriteOptions = {},
+): Promise<Uint8Array> {
   // Loaded when something is written: the list of writers is also shown in the browser, which writes nothing.
   const { Document, WebIO } = await import('@gltf-transform/core');
   const extensions = await import('@gltf-transform/extensions');
@@ -30,7 +35,7 @@ export async function writeGlb(scene: Scene, blobs: BlobStore, name: string): Pr
   const buffer = document.createBuffer();
   const gltfScene = document.createScene(name);
   document.getRoot().setDefaultScene(gltfScene);
-  const materials = new GltfMaterials(document, scene, blobs, extensions);
+  const materials = new GltfMaterials(document, scene, blobs, extensions, options);
   const make = (array: Float32Array | Uint16Array | Uint32Array, type: 'VEC2' | 'VEC3' | 'VEC4' | 'SCALAR') =>
     document
       .createAccessor()

@@ -1,5 +1,6 @@
 // What other formats bring along goes out as glTF again: pictures, texture coordinates, colours, points, cameras, lights.
 // Second reader: the Khronos validator, and our own reader on the bytes alone.
+import { nodePictures } from '@noble-prism/node/pictures';
 import { validateBytes } from 'gltf-validator';
 import { describe, expect, it } from 'vitest';
 import { unpackMesh } from '../mesh/mesh.ts';
@@ -18,7 +19,7 @@ const LAMP =
 const MTL = 'newmtl shade\nmap_Kd -s 2 3 1 shade.png\nKe 2 2 1\nnewmtl glass\nd 0.3\nmap_Kd missing.png\n';
 
 async function through(read: ReadFile) {
-  const bytes = await writeGlb(read.scene, read.blobs, 'x');
+  const bytes = await writeGlb(read.scene, read.blobs, 'x', { pictures: nodePictures });
   const { issues } = await validateBytes(bytes);
   expect(issues).toMatchObject({ numErrors: 0, numWarnings: 0 });
   const readBack = await readBackGlb(bytes, read.scene, read.blobs);
@@ -49,6 +50,26 @@ describe('glTF of what other formats bring', () => {
     expect(readBack.holds).toBe(false);
     expect(readBack.checks.find(({ what }) => what === 'Pictures')).toMatchObject({ sent: '1', found: '0' });
     expect(readBack.differences.join()).toContain('shade.tga');
+  });
+
+  it('takes a picture of another kind along as PNG, in the same colours', async () => {
+    const { bytes, beside } = modelOf('Collada/duck.dae');
+    const read = await readAll({ name: 'duck.dae', bytes, ...(beside ? { beside } : {}) }, { pictures: nodePictures });
+    const { again, readBack } = await through(read);
+    expect(readBack).toMatchObject({ holds: true, differences: [] });
+    const [sent] = Object.values(read.scene.textures);
+    const [found] = Object.values(again.scene.textures);
+    expect(found).toMatchObject({ mime: 'image/png', width: 512, height: 512 });
+    const tga = await nodePictures.decode(await read.blobs.get(sent.blob ?? ''), 'image/x-tga');
+    const png = await nodePictures.decode(await again.blobs.get(found.blob ?? ''), 'image/png');
+    expect(Buffer.compare(png.data, tga.data)).toBe(0);
+  });
+
+  it('keeps a picture that it cannot open, and says so', async () => {
+    const file = fileOf('lamp.obj', LAMP, { 'lamp.mtl': MTL.replace('shade.png', 'shade.bmp'), 'shade.bmp': PNG });
+    const read = await readAll(file, { pictures: nodePictures });
+    expect(read.scene.sources[0].warnings.map(({ message }) => message).join()).toContain('shade.bmp cannot be opened');
+    expect(Object.values(read.scene.textures)[0].blob).toBeDefined();
   });
 
   it('keeps colours of vertices, and clouds as points', async () => {

@@ -1,22 +1,21 @@
 /** Materials and pictures of a scene as glTF 2.0 has them, each made when it is first asked for. */
 import type { Document, Material as GltfMaterial, Texture as GltfTexture, TextureInfo } from '@gltf-transform/core';
-import { NO_MATERIAL } from '../scene/types.ts';
-import type { Material, Scene, TextureSlot, TextureUse } from '../scene/types.ts';
+import { isJoined, joinedName, joinedTextures, joinPictures } from '../finish/joined.ts';
+import type { JoinedSlot, JoinedTexture } from '../finish/joined.ts';
+import { isBlended, NO_MATERIAL } from '../scene/types.ts';
+import type { Material, Scene, Texture, TextureUse } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
+import type { WriteOptions } from './writer.ts';
 
 type Extensions = typeof import('@gltf-transform/extensions');
 
-/** Kinds of picture that glTF takes, and the extension that it needs for them. */
-const PICTURES: Record<string, 'EXTTextureWebP' | 'KHRTextureBasisu' | undefined> = {
-  'image/png': undefined,
-  'image/jpeg': undefined,
-  'image/webp': 'EXTTextureWebP',
-  'image/ktx2': 'KHRTextureBasisu',
-};
+/** Kinds of picture that glTF takes, two of them by an extension. */
+const PICTURES = new Set(['image/png', 'image/jpeg', 'image/webp', 'image/ktx2']);
 
-/** True where a picture can be put into a glTF file as it is. */
-export function goesIntoGltf(mime: string): boolean {
-  return mime in PICTURES;
+/** The file of a picture that glTF takes: as received where it takes that, or else as PNG. */
+function fileForGltf({ blob, png, mime }: Texture): { blob: string; mime: string } | undefined {
+  if (blob && PICTURES.has(mime)) return { blob, mime };
+  return png ? { blob: png, mime: 'image/png' } : undefined;
 }
 
 export class GltfMaterials {
@@ -28,6 +27,7 @@ export class GltfMaterials {
     readonly scene: Scene,
     readonly blobs: BlobStore,
     readonly extensions: Extensions,
+    readonly options: WriteOptions,
   ) {}
 
   get(id: string): Promise<GltfMaterial> {
@@ -38,14 +38,13 @@ export class GltfMaterials {
 
   async #make(material: Material): Promise<GltfMaterial> {
     const { document, extensions } = this;
-    const isBlend = material.opacity < 1 && material.cutoff === undefined;
     const made = document
       .createMaterial(material.name)
       .setBaseColorFactor([...material.baseColor, material.opacity])
       .setMetallicFactor(material.metallic)
       .setRoughnessFactor(material.roughness)
       .setDoubleSided(material.doubleSided ?? false)
-      .setAlphaMode(material.cutoff !== undefined ? 'MASK' : isBlend ? 'BLEND' : 'OPAQUE');
+      .setAlphaMode(material.cutoff !== undefined ? 'MASK' : isBlended(material) ? 'BLEND' : 'OPAQUE');
     if (material.cutoff !== undefined) made.setAlphaCutoff(material.cutoff);
     if (material.emissive) {
       const strength = Math.max(1, ...material.emissive);
@@ -61,14 +60,16 @@ export class GltfMaterials {
     }
     if (material.unlit)
       made.setExtension('KHR_materials_unlit', document.createExtension(extensions.KHRMaterialsUnlit).createUnlit());
-    for (const [slot, use] of Object.entries(material.textures ?? {}) as [TextureSlot, TextureUse][]) {
-      const texture = await this.#texture(use.texture);
-      if (texture) this.#bind(made, slot, texture, use);
+    const { textures } = joinedTextures(material);
+    for (const [slot, texture] of Object.entries(textures) as [JoinedSlot, TextureUse | JoinedTexture][]) {
+      const use = isJoined(texture) ? texture.use : texture;
+      const picture = await (isJoined(texture) ? this.#joined(texture) : this.#texture(use.texture));
+      if (picture) this.#bind(made, slot, picture, use);
     }
     return made;
   }
 
-  #bind(material: GltfMaterial, slot: TextureSlot, texture: GltfTexture, use: TextureUse): void {
+  #bind(material: GltfMaterial, slot: JoinedSlot, texture: GltfTexture, use: TextureUse): void {
     let info: TextureInfo | null = null;
     if (slot === 'baseColor') info = material.setBaseColorTexture(texture).getBaseColorTextureInfo();
     else if (slot === 'metallicRoughness')
@@ -100,22 +101,35 @@ export class GltfMaterials {
   }
 
   #texture(id: string): Promise<GltfTexture | undefined> {
-    let made = this.#textures.get(id);
-    if (!made) this.#textures.set(id, (made = this.#makeTexture(id)));
-    return made;
+    return this.#once(id, async () => {
+      const texture = this.scene.textures[id];
+      const file = texture && fileForGltf(texture);
+      if (!texture || !file) return undefined;
+      const { EXTTextureWebP, KHRTextureBasisu } = this.extensions;
+      if (file.mime === 'image/webp') this.document.createExtension(EXTTextureWebP).setRequired(true);
+      if (file.mime === 'image/ktx2') this.document.createExtension(KHRTextureBasisu).setRequired(true);
+      return this.#add(texture.name, await this.blobs.get(file.blob), file.mime);
+    });
   }
 
-  async #makeTexture(id: string): Promise<GltfTexture | undefined> {
-    const texture = this.scene.textures[id];
-    if (!texture?.blob || !goesIntoGltf(texture.mime)) return undefined;
-    const extension = PICTURES[texture.mime];
-    if (extension === 'EXTTextureWebP') this.document.createExtension(this.extensions.EXTTextureWebP).setRequired(true);
-    if (extension === 'KHRTextureBasisu')
-      this.document.createExtension(this.extensions.KHRTextureBasisu).setRequired(true);
-    const bytes = await this.blobs.get(texture.blob);
+  #joined(joined: JoinedTexture): Promise<GltfTexture | undefined> {
+    return this.#once(JSON.stringify(joined.from), async () => {
+      const { pictures } = this.options;
+      const bytes = pictures && (await joinPictures(joined, this.scene, this.blobs, pictures));
+      return bytes && this.#add(joinedName(joined, this.scene), bytes, 'image/png');
+    });
+  }
+
+  #add(name: string, bytes: Uint8Array, mime: string): GltfTexture {
     return this.document
-      .createTexture(texture.name)
+      .createTexture(name)
       .setImage(bytes as Uint8Array<ArrayBuffer>)
-      .setMimeType(texture.mime);
+      .setMimeType(mime);
+  }
+
+  #once(key: string, make: () => Promise<GltfTexture | undefined>): Promise<GltfTexture | undefined> {
+    let made = this.#textures.get(key);
+    if (!made) this.#textures.set(key, (made = make()));
+    return made;
   }
 }

@@ -12,6 +12,7 @@ import { takeOff } from '@noble-prism/core/scene/takeoff';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import type { BlobStore, Progress, Workbench } from '@noble-prism/core/surroundings';
 import { deliver } from '@noble-prism/core/transmit/transmit';
+import { nodePictures } from '@noble-prism/node/pictures';
 import type { Db } from '../db/connect.ts';
 import { tell } from '../db/events.ts';
 import { findJob, findVersion } from '../db/jobs.ts';
@@ -69,6 +70,7 @@ async function read(
     await tell(db, { type: 'source', job: task.job, source: id });
     const scene = await reading.build(blobs, {
       signal,
+      pictures: nodePictures,
       begun: async (first) => {
         await sourceBegun(db, id, await blobs.put(encoder.encode(JSON.stringify(first))));
         await tell(db, { type: 'source', job: task.job, source: id });
@@ -168,6 +170,7 @@ async function transmit(task: Task, context: RunnerContext, progress: (p: Progre
     title: name,
     steps: version.steps,
     made: new Date().toISOString(),
+    pictures: nodePictures,
     progress,
     signal,
   });

@@ -8,9 +8,9 @@ import {
   PointsMaterial,
   SRGBColorSpace,
 } from 'three';
-import type { Material as ThreeMaterial } from 'three';
-import type { Material, Scene } from '@noble-prism/core/scene/types';
-import { NO_MATERIAL } from '@noble-prism/core/scene/types';
+import type { Material as ThreeMaterial, Texture } from 'three';
+import type { Material, Scene, TextureUse } from '@noble-prism/core/scene/types';
+import { isBlended, NO_MATERIAL } from '@noble-prism/core/scene/types';
 import type { TextureStore } from './textures.ts';
 
 export class MaterialStore {
@@ -32,8 +32,8 @@ export class MaterialStore {
   }
 
   #make(scene: Scene, material: Material, coloured: boolean): ThreeMaterial {
-    const { baseColor, opacity, metallic, roughness, cutoff, emissive, unlit, textures } = material;
-    const isBlend = opacity < 1 && cutoff === undefined;
+    const { baseColor, opacity, metallic, roughness, cutoff, emissive, unlit, textures = {} } = material;
+    const isBlend = isBlended(material);
     const common = {
       // A part without a material that has colours of its own shows them as they are.
       color: coloured && material.id === NO_MATERIAL.id ? new Color(0xffffff) : new Color().setRGB(...baseColor),
@@ -53,24 +53,20 @@ export class MaterialStore {
       : this.economy
         ? new MeshLambertMaterial({ ...common, ...lit })
         : new MeshStandardMaterial({ ...common, ...lit, metalness: metallic, roughness });
-    this.textures.use(scene, textures?.baseColor, true, (map) => {
-      made.map = map;
-      made.needsUpdate = true;
-    });
+    const put = (use: TextureUse | undefined, isColour: boolean, apply: (map: Texture) => void) =>
+      this.textures.use(scene, use, isColour, (map) => {
+        apply(map);
+        made.needsUpdate = true;
+      });
+    put(textures.baseColor, true, (map) => (made.map = map));
+    put(textures.opacity, false, (map) => (made.alphaMap = map));
     if (made instanceof MeshStandardMaterial) {
-      const { metallicRoughness, normal, emissive: glow } = textures ?? {};
-      this.textures.use(scene, metallicRoughness, false, (map) => {
-        made.roughnessMap = made.metalnessMap = map;
-        made.needsUpdate = true;
-      });
-      this.textures.use(scene, normal, false, (map) => {
+      put(textures.roughness ?? textures.metallicRoughness, false, (map) => (made.roughnessMap = map));
+      put(textures.metallic ?? textures.metallicRoughness, false, (map) => (made.metalnessMap = map));
+      put(textures.emissive, true, (map) => (made.emissiveMap = map));
+      put(textures.normal, false, (map) => {
         made.normalMap = map;
-        made.normalScale.setScalar(normal?.strength ?? 1);
-        made.needsUpdate = true;
-      });
-      this.textures.use(scene, glow, true, (map) => {
-        made.emissiveMap = map;
-        made.needsUpdate = true;
+        made.normalScale.setScalar(textures.normal?.strength ?? 1);
       });
     }
     return made;

@@ -1,6 +1,6 @@
 /** Pictures of the scene for the view: fetched when a material needs them, drawn from then on. */
 import { ClampToEdgeWrapping, MirroredRepeatWrapping, RepeatWrapping, SRGBColorSpace, Texture } from 'three';
-import type { Scene, TextureUse } from '@noble-prism/core/scene/types';
+import type { Scene, Texture as SceneTexture, TextureUse } from '@noble-prism/core/scene/types';
 import { fetchBlob } from '../api/client.ts';
 
 /** Kinds that a browser can draw. */
@@ -19,8 +19,9 @@ export class TextureStore {
   /** A texture for one use; it gets its picture when that has come. Undefined where there is nothing to draw. */
   use(scene: Scene, use: TextureUse | undefined, isColour: boolean, ready: (texture: Texture) => void): void {
     const entry = use && scene.textures[use.texture];
-    if (!use || !entry?.blob || !DRAWABLE.has(entry.mime)) return;
-    void this.#picture(entry.blob, entry.mime).then((picture) => {
+    const file = entry && fileToDraw(entry);
+    if (!use || !file) return;
+    void this.#picture(file, use).then((picture) => {
       if (!picture) return;
       const texture = new Texture(picture);
       texture.flipY = false;
@@ -37,19 +38,17 @@ export class TextureStore {
     });
   }
 
-  #picture(blob: string, mime: string): Promise<ImageBitmap | undefined> {
-    let known = this.#pictures.get(blob);
+  #picture({ blob, mime }: { blob: string; mime: string }, use: TextureUse): Promise<ImageBitmap | undefined> {
+    const { channel = 'g', inverted = false } = use;
+    const key = `${blob} ${channel} ${inverted}`;
+    let known = this.#pictures.get(key);
     if (!known) {
       known = fetchBlob(blob)
-        .then((bytes) =>
-          createImageBitmap(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: mime }), {
-            premultiplyAlpha: 'none',
-            colorSpaceConversion: 'none',
-          }),
-        )
+        .then((bytes) => openPicture(new Blob([bytes as Uint8Array<ArrayBuffer>], { type: mime })))
+        .then((picture) => (channel === 'g' && !inverted ? picture : valuesOf(picture, channel, inverted)))
         // A damaged picture is a matter of the file, not of the view: the part is drawn without it.
         .catch(() => undefined);
-      this.#pictures.set(blob, known);
+      this.#pictures.set(key, known);
     }
     return known;
   }
@@ -58,4 +57,34 @@ export class TextureStore {
     for (const texture of this.#made) texture.dispose();
     this.#pictures.clear();
   }
+}
+
+/** The file of a picture that a browser draws: as received, or else as PNG. */
+function fileToDraw({ blob, png, mime }: SceneTexture): { blob: string; mime: string } | undefined {
+  if (blob && DRAWABLE.has(mime)) return { blob, mime };
+  return png ? { blob: png, mime: 'image/png' } : undefined;
+}
+
+const AS_STORED: ImageBitmapOptions = { premultiplyAlpha: 'none', colorSpaceConversion: 'none' };
+const openPicture = (from: Blob | ImageData) => createImageBitmap(from, AS_STORED);
+
+const CHANNELS = { r: 0, g: 1, b: 2, a: 3 };
+
+/** One channel of a picture in all three colours, since the drawing looks for roughness in green and metalness in blue. */
+async function valuesOf(
+  picture: ImageBitmap,
+  channel: keyof typeof CHANNELS,
+  inverted: boolean,
+): Promise<ImageBitmap> {
+  const { width, height } = picture;
+  const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true });
+  if (!context) return picture;
+  context.drawImage(picture, 0, 0);
+  const pixels = context.getImageData(0, 0, width, height);
+  for (let at = 0; at < pixels.data.length; at += 4) {
+    const value = pixels.data[at + CHANNELS[channel]];
+    pixels.data.fill(inverted ? 255 - value : value, at, at + 3);
+    pixels.data[at + 3] = 255;
+  }
+  return openPicture(pixels);
 }

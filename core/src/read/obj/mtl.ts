@@ -15,22 +15,13 @@ const PICTURES: Record<string, TextureSlot> = {
   map_bump: 'normal',
   bump: 'normal',
   map_kn: 'normal',
+  map_pr: 'roughness',
+  map_pm: 'metallic',
+  map_d: 'opacity',
 };
 
 /** Pictures that have no place in a metal-rough material. */
-const OTHER_PICTURES = new Set([
-  'map_ks',
-  'map_ka',
-  'map_ns',
-  'map_d',
-  'map_pr',
-  'map_pm',
-  'map_ps',
-  'disp',
-  'decal',
-  'refl',
-  'map_refl',
-]);
+const OTHER_PICTURES = new Set(['map_ks', 'map_ka', 'map_ns', 'map_ps', 'disp', 'decal', 'refl', 'map_refl']);
 
 /** Options of a picture with the number of values that follow; those with `-` 0 have none. */
 const OPTIONS: Record<string, number> = {
@@ -73,12 +64,21 @@ export function readMtl(bytes: Uint8Array, path: string, builder: SceneBuilder):
       // The colour of a picture stands alone where the diffuse colour was left black.
       if (use && key === 'map_kd' && current.baseColor.every((value) => value === 0)) current.baseColor = [1, 1, 1];
       if (use && key === 'map_ke') current.emissive ??= [1, 1, 1];
+      if (use && key === 'map_pr') current.roughness = 1;
+      if (use && key === 'map_pm') current.metallic = 1;
+      if (use && key === 'map_d') current.blended = true;
     } else if (OTHER_PICTURES.has(key) && rest) {
       pictureOf(rest, path, builder);
       builder.notRead.add(`Pictures for ${key}: kept with the source, bound to no material.`);
     }
   }
-  return new Map([...materials].map(([name, material]) => [name, builder.material(material)]));
+  return new Map([...materials].map(([name, material]) => [name, builder.material(withOwnOpacity(material))]));
+}
+
+/** One picture for colour and opacity means the opacity that stands in it beside the colour (common practice). */
+function withOwnOpacity(material: MtlMaterial): MtlMaterial {
+  const { opacity, ...textures } = material.textures ?? {};
+  return opacity && opacity.texture === textures.baseColor?.texture ? { ...material, textures } : material;
 }
 
 /** A picture with its options: `-s 2 2 1 -o 0.5 0 brick.png`. */
@@ -100,6 +100,8 @@ function pictureOf(text: string, path: string, builder: SceneBuilder): TextureUs
     if (option === '-s' && Number.isFinite(u + v)) use.scale = [u, v];
     if (option === '-o' && Number.isFinite(u)) use.offset = [u, values[1] ?? 0];
     if (option === '-bm' && Number.isFinite(u)) use.strength = u;
+    if (option === '-imfchan' && 'rgb'.includes(words[at - 1])) use.channel = words[at - 1] as 'r' | 'g' | 'b';
+    if (option === '-imfchan' && words[at - 1] === 'm') use.channel = 'a';
     if (option === '-clamp' && words[at - 1] === 'on') use.wrap = 'clamp';
   }
   const name = words.slice(at).join(' ');

@@ -76,11 +76,11 @@ export class UsdMaterials {
       builder.notRead.add(
         `The specular colour of ${name} is not carried; its base colour is that of the diffuse part.`,
       );
-    this.#bindTextures(material, input, name);
+    this.#bindTextures(material, input);
     return builder.material(material);
   }
 
-  #bindTextures(material: Omit<Material, 'id' | 'origin'>, input: (key: string) => Input, name: string): void {
+  #bindTextures(material: Omit<Material, 'id' | 'origin'>, input: (key: string) => Input): void {
     const textures: Partial<Record<TextureSlot, TextureUse>> = {};
     const bind = (slot: TextureSlot, key: string): boolean => {
       const use = this.#use(input(key).texture);
@@ -103,13 +103,21 @@ export class UsdMaterials {
       textures.metallicRoughness = shared;
       material.roughness = roughUse ? 1 : material.roughness;
       material.metallic = metalUse ? 1 : material.metallic;
-    } else if (shared)
-      this.builder.notRead.add(
-        `${name} has pictures of its own for roughness or metalness; they are kept with the source and not bound.`,
-      );
+    } else {
+      if (roughUse) textures.roughness = { ...roughUse, ...channelOf(roughness) };
+      if (metalUse) textures.metallic = { ...metalUse, ...channelOf(metallic) };
+      if (roughUse) material.roughness = 1;
+      if (metalUse) material.metallic = 1;
+    }
     const opacity = input('opacity');
-    if (opacity.texture && this.#use(opacity.texture)?.texture !== textures.baseColor?.texture)
-      this.builder.notRead.add(`${name} has a picture of its own for the opacity; it is kept and not bound.`);
+    const opacityUse = this.#use(opacity.texture);
+    if (opacityUse) {
+      material.opacity = 1;
+      material.blended = true;
+      // The opacity of the base colour's own picture is there already.
+      const isOwn = opacityUse.texture === textures.baseColor?.texture && opacity.output === 'a';
+      if (!isOwn) textures.opacity = { ...opacityUse, ...channelOf(opacity) };
+    }
     if (Object.keys(textures).length > 0) material.textures = textures;
   }
 
@@ -176,6 +184,10 @@ export class UsdMaterials {
     }
     return connection;
   }
+}
+
+function channelOf({ output }: Input): Pick<TextureUse, 'channel'> {
+  return output === 'r' || output === 'g' || output === 'b' || output === 'a' ? { channel: output } : {};
 }
 
 function splitProperty(path: string): [string, string?] {

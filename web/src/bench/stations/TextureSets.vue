@@ -3,9 +3,8 @@
 import Select from 'primevue/select';
 import { computed } from 'vue';
 import { textureSets } from '@noble-prism/core/finish/textureSets';
-import type { TextureSet } from '@noble-prism/core/finish/textureSets';
+import type { SetSlot, TextureSet } from '@noble-prism/core/finish/textureSets';
 import type { Selector } from '@noble-prism/core/preparation/selector';
-import type { TextureSlot } from '@noble-prism/core/scene/types';
 import type { TexturesParameters } from '@noble-prism/core/steps/textures';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
@@ -18,10 +17,14 @@ const props = defineProps<{ source: string }>();
 const store = useJob();
 const selection = useSelection();
 
-const WORDS: Record<TextureSlot, string> = {
+const WORDS: Record<SetSlot, string> = {
   baseColor: 'colour',
   normal: 'normals',
   metallicRoughness: 'roughness and metalness',
+  roughness: 'roughness',
+  gloss: 'gloss',
+  metallic: 'metalness',
+  opacity: 'opacity',
   occlusion: 'occlusion',
   emissive: 'glow',
 };
@@ -57,7 +60,7 @@ const choices = computed(() => [
 ]);
 
 function kindsOf({ slots, others }: TextureSet): string {
-  const held = (Object.keys(slots) as TextureSlot[]).map((slot) => WORDS[slot]);
+  const held = (Object.keys(slots) as SetSlot[]).map((slot) => WORDS[slot]);
   return [...new Set(held), ...others.map(({ what }) => `${what} (not bound)`)].join(', ');
 }
 

@@ -1,0 +1,111 @@
+/**
+ * Pictures that hold one value each (roughness, metalness, opacity), joined into the ones that glTF 2.0 has: roughness in green
+ * and metalness in blue of one picture, opacity beside the base colour.
+ */
+import type { Material, Scene, TextureSlot, TextureUse } from '../scene/types.ts';
+import type { BlobStore, Picture, PictureCodec } from '../surroundings.ts';
+
+/** Slots that glTF has. */
+export type JoinedSlot = Exclude<TextureSlot, 'roughness' | 'metallic' | 'opacity'>;
+
+/** Which channel of a joined picture is taken from which picture; what is not named is white. */
+export interface JoinedTexture {
+  /** How the joined picture lies on the surface. */
+  use: TextureUse;
+  /** Texture ids, and where each goes. */
+  from: { use: TextureUse; to: readonly number[] }[];
+}
+
+const [RED, GREEN, BLUE, ALPHA] = [0, 1, 2, 3];
+const CHANNELS = { r: RED, g: GREEN, b: BLUE, a: ALPHA };
+
+/**
+ * How a material's pictures stand in glTF: as they are, or joined. Those that cannot be joined, since they lie on the surface in another
+ * way than what they would be joined with, are named in `lost`.
+ */
+export function joinedTextures(material: Material): {
+  textures: Partial<Record<JoinedSlot, TextureUse | JoinedTexture>>;
+  lost: TextureUse[];
+} {
+  const { roughness, metallic, opacity, ...plain } = material.textures ?? {};
+  const textures: Partial<Record<JoinedSlot, TextureUse | JoinedTexture>> = { ...plain };
+  const lost: TextureUse[] = [];
+  const join = (slot: JoinedSlot, parts: { use: TextureUse | undefined; to: readonly number[] }[]) => {
+    const there = parts.flatMap(({ use, to }) => (use ? [{ use, to }] : []));
+    const [first] = there;
+    const from = there.filter(({ use }) => liesAlike(use, first.use));
+    lost.push(...there.filter((part) => !from.includes(part)).map(({ use }) => use));
+    textures[slot] = { use: first.use, from };
+  };
+  if (roughness || metallic)
+    join('metallicRoughness', [
+      { use: roughness, to: [GREEN] },
+      { use: metallic, to: [BLUE] },
+    ]);
+  if (opacity)
+    join('baseColor', [
+      { use: plain.baseColor, to: [RED, GREEN, BLUE] },
+      { use: opacity, to: [ALPHA] },
+    ]);
+  return { textures, lost };
+}
+
+/** Name of a joined picture: of what it was joined from. */
+export function joinedName({ from }: JoinedTexture, scene: Scene): string {
+  const names = from.flatMap(({ use }) => scene.textures[use.texture]?.name ?? []);
+  return [...new Set(names)].join(' + ');
+}
+
+export function isJoined(texture: TextureUse | JoinedTexture): texture is JoinedTexture {
+  return 'from' in texture;
+}
+
+function liesAlike(a: TextureUse, b: TextureUse): boolean {
+  const key = ({ uv, offset = [0, 0], scale = [1, 1], rotation = 0, wrap }: TextureUse) =>
+    [uv, ...offset, ...scale, rotation, wrap].join();
+  return key(a) === key(b);
+}
+
+/**
+ * Makes the joined picture, as large as the largest of what it is made from.
+ * @returns a PNG file; undefined where none of the pictures is there
+ * @throws PrismError `not-readable`
+ */
+export async function joinPictures(
+  { from }: JoinedTexture,
+  scene: Scene,
+  blobs: BlobStore,
+  codec: PictureCodec,
+): Promise<Uint8Array | undefined> {
+  const there = from.flatMap(({ use, to }) => {
+    const texture = scene.textures[use.texture];
+    const blob = texture?.png ?? texture?.blob;
+    return texture && blob ? [{ use, to, blob, mime: texture.png ? 'image/png' : texture.mime }] : [];
+  });
+  if (there.length === 0) return undefined;
+  const opened = [];
+  for (const { blob, mime } of there) opened.push(await codec.decode(await blobs.get(blob), mime));
+  const width = Math.max(...opened.map((picture) => picture.width));
+  const height = Math.max(...opened.map((picture) => picture.height));
+  const data = new Uint8Array(width * height * 4).fill(255);
+  for (const [i, { use, to, blob, mime }] of there.entries()) {
+    const fits = opened[i].width === width && opened[i].height === height;
+    const picture = fits ? opened[i] : await codec.decode(await blobs.get(blob), mime, { width, height });
+    for (const channel of to) copyChannel(picture, data, use, to.length > 1 ? channel : undefined, channel);
+  }
+  return codec.encode({ width, height, data });
+}
+
+function copyChannel(
+  picture: Picture,
+  out: Uint8Array,
+  { channel = 'g', inverted = false }: TextureUse,
+  own: number | undefined,
+  to: number,
+): void {
+  const source = own ?? CHANNELS[channel];
+  for (let at = 0; at < out.length; at += 4) {
+    const value = picture.data[at + source];
+    out[at + to] = inverted ? 255 - value : value;
+  }
+}

@@ -1,0 +1,99 @@
+// Written by hand from the descriptions of the formats: TGA 2.0 (Truevision 1991), BMP (BITMAPINFOHEADER), TIFF 6.0 (Adobe 1992);
+// KTX 2.0 from an encoder of its own. Open picture: duckCM.tga of assimp-testmodels.
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { encodeToKTX2 } from 'ktx2-encoder';
+import { describe, expect, it } from 'vitest';
+import { models } from '@noble-prism/core/testing/reading';
+import { nodePictures } from './pictures.ts';
+
+const u16 = (value: number) => [value & 255, value >> 8];
+const u32 = (value: number) => [...u16(value & 0xffff), ...u16(value >>> 16)];
+
+const RED = [255, 0, 0, 255];
+const GREEN = [0, 255, 0, 255];
+const BLUE = [0, 0, 255, 255];
+const WHITE = [255, 255, 255, 255];
+
+/** Red, green above blue, white: 24 bits, blue first, rows from the bottom. */
+const BGR = { red: [0, 0, 255], green: [0, 255, 0], blue: [255, 0, 0], white: [255, 255, 255] };
+const tga = (kind: number, body: number[]) =>
+  Uint8Array.from([0, 0, kind, 0, 0, 0, 0, 0, 0, 0, 0, 0, ...u16(2), ...u16(2), 24, 0, ...body]);
+const bmp = (width = 2, height = 2) =>
+  Uint8Array.from([
+    ...[0x42, 0x4d], ...u32(70), ...u32(0), ...u32(54),
+    ...u32(40), ...u32(width), ...u32(height), ...u16(1), ...u16(24), ...u32(0), ...u32(16), ...u32(2835), ...u32(2835), ...u32(0), ...u32(0),
+    ...BGR.blue, ...BGR.white, 0, 0, ...BGR.red, ...BGR.green, 0, 0,
+  ]); // prettier-ignore
+
+/** One strip of uncompressed RGB, little-endian. */
+function tiff(): Uint8Array {
+  const entries: [tag: number, kind: number, count: number, value: number][] = [
+    [256, 3, 1, 2], [257, 3, 1, 2], [258, 3, 3, 8 + 2 + 10 * 12 + 4], [259, 3, 1, 1], [262, 3, 1, 2], [273, 4, 1, 140], [277, 3, 1, 3],
+    [278, 3, 1, 2], [279, 4, 1, 12], [284, 3, 1, 1],
+  ]; // prettier-ignore
+  return Uint8Array.from([
+    ...[0x49, 0x49, 42, 0], ...u32(8), ...u16(entries.length),
+    ...entries.flatMap(([tag, kind, count, value]) => [...u16(tag), ...u16(kind), ...u32(count), ...u32(value)]),
+    ...u32(0), ...u16(8), ...u16(8), ...u16(8),
+    ...RED.slice(0, 3), ...GREEN.slice(0, 3), ...BLUE.slice(0, 3), ...WHITE.slice(0, 3),
+  ]); // prettier-ignore
+}
+
+describe('pictures that no browser draws', () => {
+  it.each([
+    ['image/x-tga', tga(2, [...BGR.blue, ...BGR.white, ...BGR.red, ...BGR.green])],
+    // Runs: one packet of a repeated pixel would be 0x81; here four packets of one pixel each.
+    ['image/x-tga', tga(10, [0x80, ...BGR.blue, 0, ...BGR.white, 1, ...BGR.red, ...BGR.green])],
+    ['image/bmp', bmp()],
+    ['image/tiff', tiff()],
+  ])('are opened: %s', async (mime, bytes) => {
+    const picture = await nodePictures.decode(bytes, mime);
+    expect([picture.width, picture.height]).toEqual([2, 2]);
+    expect([...picture.data]).toEqual([RED, GREEN, BLUE, WHITE].flat());
+    const png = await nodePictures.encode(picture);
+    expect([...(await nodePictures.decode(png, 'image/png')).data]).toEqual([...picture.data]);
+  });
+
+  it('open KTX2 as near as its packing keeps the colours', async () => {
+    const data = new Uint8Array(16 * 16 * 4).map((_, i) => [200, 100, 50, 255][i % 4]);
+    const imageDecoder = () => Promise.resolve({ width: 16, height: 16, data });
+    const bytes = await encodeToKTX2(new Uint8Array(1), { isUASTC: true, generateMipmap: false, imageDecoder });
+    const picture = await nodePictures.decode(bytes, 'image/ktx2');
+    expect([picture.width, picture.height]).toEqual([16, 16]);
+    for (const [i, value] of picture.data.entries()) expect(Math.abs(value - data[i])).toBeLessThanOrEqual(4);
+  });
+
+  it('open an open model’s picture', async () => {
+    const bytes = new Uint8Array(readFileSync(join(models, 'Collada/duckCM.tga')));
+    const { width, height, data } = await nodePictures.decode(bytes, 'image/x-tga');
+    expect([width, height]).toEqual([512, 512]);
+    // A yellow duck: red and green are over twice the blue on average (looked at, no source).
+    const sums = [0, 0, 0];
+    for (let at = 0; at < data.length; at += 4) for (let c = 0; c < 3; c++) sums[c] += data[at + c];
+    expect(sums[0]).toBeGreaterThan(sums[2] * 2);
+    expect(sums[1]).toBeGreaterThan(sums[2] * 2);
+  });
+
+  it('are scaled without mixing the values of what cannot be seen', async () => {
+    const data = Uint8Array.from([...[200, 10, 20, 0], ...[200, 10, 20, 0]]);
+    const png = await nodePictures.encode({ width: 2, height: 1, data });
+    const { data: scaled } = await nodePictures.decode(png, 'image/png', { width: 4, height: 2 });
+    expect([...scaled]).toEqual(Array.from({ length: 8 }, () => [200, 10, 20, 0]).flat());
+  });
+
+  it.each([
+    ['image/x-tga', tga(2, []).slice(0, 10), /cut off/],
+    [
+      'image/x-tga',
+      Uint8Array.from([0, 0, 2, ...new Array<number>(9).fill(0), 255, 255, 255, 255, 24, 0]),
+      /65535 by 65535/,
+    ],
+    ['image/bmp', bmp(100_000, 100_000), /pixels/],
+    ['image/tiff', Uint8Array.from([73, 73, 42, 0, 8, 0, 0, 0, 9, 9]), /damaged/],
+    ['image/png', Uint8Array.from([1, 2, 3]), /damaged/],
+    ['image/ktx2', new Uint8Array(90), /KTX2/],
+  ])('are refused where they are damaged or state too much: %s', async (mime, bytes, why) => {
+    await expect(nodePictures.decode(bytes, mime)).rejects.toThrow(why);
+  });
+});

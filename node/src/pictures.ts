@@ -1,0 +1,159 @@
+/** Opens and makes picture files in Node: PNG, JPEG, WebP, TIFF, GIF and AVIF by sharp, TGA, BMP and KTX2 by a decoder each. */
+import { createRequire } from 'node:module';
+import { dirname } from 'node:path';
+import { readFile } from 'node:fs/promises';
+import sharp from 'sharp';
+import { PrismError } from '@noble-prism/core/errors';
+import type { Picture, PictureCodec } from '@noble-prism/core/surroundings';
+
+/** Most pixels of one picture: 16 384 by 8 192, half a gigabyte when it is open. */
+const MAX_PIXELS = 2 ** 27;
+
+const require = createRequire(import.meta.url);
+
+export const nodePictures: PictureCodec = {
+  async decode(bytes, mime, size) {
+    let picture: Picture;
+    try {
+      picture = await (DECODERS[mime] ?? bySharp)(bytes);
+    } catch (error) {
+      if (error instanceof PrismError) throw error;
+      throw new PrismError('not-readable', `it is damaged (${(error as Error).message.split('\n')[0]}).`);
+    }
+    if (!size || (size.width === picture.width && size.height === picture.height)) return picture;
+    return scaled(picture, size);
+  },
+  encode: async (picture) => new Uint8Array(await raw(picture).png({ compressionLevel: 6 }).toBuffer()),
+};
+
+const DECODERS: Record<string, (bytes: Uint8Array) => Promise<Picture>> = {
+  'image/x-tga': tga,
+  'image/bmp': bmp,
+  'image/ktx2': ktx2,
+};
+
+async function bySharp(bytes: Uint8Array): Promise<Picture> {
+  const { data, info } = await sharp(bytes, { limitInputPixels: MAX_PIXELS })
+    .toColourspace('srgb')
+    .ensureAlpha()
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  return { width: info.width, height: info.height, data };
+}
+
+function raw({ width, height, data }: Picture) {
+  return sharp(data, { raw: { width, height, channels: 4 } });
+}
+
+/** Every channel is scaled by itself: what is not seen keeps its colour, and values stay values. */
+async function scaled(
+  { data, ...from }: Picture,
+  { width, height }: { width: number; height: number },
+): Promise<Picture> {
+  const out = new Uint8Array(width * height * 4);
+  for (let channel = 0; channel < 4; channel++) {
+    const values = new Uint8Array(from.width * from.height);
+    for (let i = 0; i < values.length; i++) values[i] = data[i * 4 + channel];
+    const larger = await sharp(values, { raw: { ...from, channels: 1 } })
+      .resize(width, height, { fit: 'fill' })
+      .extractChannel(0)
+      .raw()
+      .toBuffer();
+    for (let i = 0; i < larger.length; i++) out[i * 4 + channel] = larger[i];
+  }
+  return { width, height, data: out };
+}
+
+function checkPixels(width: number, height: number): void {
+  if (width < 1 || height < 1) throw new PrismError('not-readable', 'it states no size.');
+  if (width * height > MAX_PIXELS)
+    throw new PrismError('too-large', `it states ${width} by ${height} pixels; at most ${MAX_PIXELS} are taken.`);
+}
+
+async function tga(bytes: Uint8Array): Promise<Picture> {
+  if (bytes.length < 18) throw new PrismError('not-readable', 'it is cut off in its head.');
+  checkPixels(bytes[12] | (bytes[13] << 8), bytes[14] | (bytes[15] << 8));
+  const { TGALoader } = await import('three/examples/jsm/loaders/TGALoader.js');
+  const { width, height, data } = new TGALoader().parse(own(bytes).buffer) as unknown as Picture;
+  // Where a picture of 32 bits says that none of them is opacity, all of it is there to see.
+  const isOpaque = bytes[16] < 32 || (bytes[17] & 15) === 0;
+  const out = new Uint8Array(data);
+  if (isOpaque) for (let at = 3; at < out.length; at += 4) out[at] = 255;
+  return { width, height, data: out };
+}
+
+async function bmp(bytes: Uint8Array): Promise<Picture> {
+  if (bytes.length < 54) throw new PrismError('not-readable', 'it is cut off in its head.');
+  const head = new DataView(bytes.buffer, bytes.byteOffset);
+  checkPixels(Math.abs(head.getInt32(18, true)), Math.abs(head.getInt32(22, true)));
+  const { decode } = await import('bmp-ts');
+  const { width, height, data } = decode(Buffer.from(bytes), { toRGBA: true });
+  const out = new Uint8Array(data);
+  if (head.getUint16(28, true) < 32) for (let at = 3; at < out.length; at += 4) out[at] = 255;
+  return { width, height: Math.abs(height), data: out };
+}
+
+/** The open transcoder of Basis Universal, loaded when the first KTX2 comes. */
+interface Transcoder {
+  initializeBasis(): void;
+  KTX2File: new (bytes: Uint8Array) => {
+    isValid(): boolean;
+    getWidth(): number;
+    getHeight(): number;
+    startTranscoding(): number;
+    getImageTranscodedSizeInBytes(level: number, layer: number, face: number, format: number): number;
+    transcodeImage(
+      out: Uint8Array,
+      level: number,
+      layer: number,
+      face: number,
+      format: number,
+      flags: number,
+      channel0: number,
+      channel1: number,
+    ): number;
+    close(): void;
+    delete(): void;
+  };
+}
+/** Its number of uncompressed pixels of 32 bits. */
+const RGBA32 = 13;
+let transcoder: Promise<Transcoder> | undefined;
+
+async function loadTranscoder(): Promise<Transcoder> {
+  const path = require.resolve('three/examples/jsm/libs/basis/basis_transcoder.js');
+  const code = await readFile(path, 'utf8');
+  const wasmBinary = await readFile(path.replace(/\.js$/, '.wasm'));
+  // Made for a script tag: it leaves its name in the scope that it is run in.
+  const make = new Function('require', '__dirname', '__filename', `${code}\nreturn BASIS;`) as (
+    ...scope: unknown[]
+  ) => (options: object) => Promise<Transcoder>;
+  const made = await make(require, dirname(path), path)({ wasmBinary });
+  made.initializeBasis();
+  return made;
+}
+
+const KTX2_MAGIC = [0xab, 0x4b, 0x54, 0x58, 0x20, 0x32, 0x30, 0xbb];
+
+async function ktx2(bytes: Uint8Array): Promise<Picture> {
+  if (!KTX2_MAGIC.every((byte, i) => bytes[i] === byte)) throw new PrismError('not-readable', 'it is no KTX2 file.');
+  const { KTX2File } = await (transcoder ??= loadTranscoder());
+  const file = new KTX2File(own(bytes));
+  try {
+    if (!file.isValid()) throw new PrismError('not-readable', 'its packing is not known.');
+    const [width, height] = [file.getWidth(), file.getHeight()];
+    checkPixels(width, height);
+    if (!file.startTranscoding()) throw new PrismError('not-readable', 'it is damaged.');
+    const data = new Uint8Array(file.getImageTranscodedSizeInBytes(0, 0, 0, RGBA32));
+    if (!file.transcodeImage(data, 0, 0, 0, RGBA32, 0, -1, -1)) throw new PrismError('not-readable', 'it is damaged.');
+    return { width, height, data };
+  } finally {
+    file.close();
+    file.delete();
+  }
+}
+
+/** The bytes in a buffer of their own, which is what these decoders ask for. */
+function own(bytes: Uint8Array): Uint8Array<ArrayBuffer> {
+  return new Uint8Array(bytes);
+}
