@@ -8,10 +8,13 @@ import { boundsOf, figuresOf, packMesh } from '../mesh/mesh.ts';
 import type { BareMesh } from '../mesh/normals.ts';
 import { PrismError } from '../errors.ts';
 import { IDENTITY, multiply, transformPoint, translation } from '../scene/matrix.ts';
+import { grownTrack, keyTimes, PATHS, shifted, SIZES } from '../scene/motion.ts';
+import type { AnimationKeys, Channel, Path, Track } from '../scene/motion.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
 import { corners, emptyBox, include, worldTransforms } from '../scene/tree.ts';
 import { NO_MATERIAL } from '../scene/types.ts';
 import type {
+  AnimationInfo,
   Box,
   Holdings,
   Layer,
@@ -33,6 +36,8 @@ const FAR = 200;
 
 /** Most nodes of one file. */
 const MAX_NODES = 500_000;
+/** Most keys of all movements of one file together. */
+const MAX_KEYS = 5_000_000;
 
 export type SourceFacts = Partial<Omit<SourceInfo, 'id' | 'name' | 'bytes' | 'holds' | 'warnings'>> &
   Pick<SourceInfo, 'format'>;
@@ -68,6 +73,12 @@ export class SceneBuilder {
   readonly counts = { cameras: 0, lights: 0, animations: 0 };
   readonly #nodes: (SceneNode & { geometry?: number })[] = [];
   readonly #siblings: Map<string, number>[] = [];
+  /** How far the origin of each node was moved to where its geometry is, unit of the file. */
+  readonly #shifts: Vector[] = [];
+  /** Places as given, unit of the file. */
+  readonly #rests: Matrix[] = [];
+  #keys = 0;
+  readonly #animations: { info: AnimationInfo; tracks: Track[] }[] = [];
   readonly #roots = new Map<string, number>();
   readonly #geometries: (Geometry & { origin: Vector })[] = [];
   readonly #materials: Record<string, Material> = { none: NO_MATERIAL };
@@ -142,8 +153,13 @@ export class SceneBuilder {
     siblings.set(shown, ordinal);
     const parentKey = parent === undefined ? '' : this.#nodes[parent].key;
     const origin = geometry === undefined ? ZERO : this.#geometries[geometry].origin;
-    const moved = origin === ZERO ? transform : multiply(transform, translation(origin));
-    const scaled = moved.map((value, i) => (i >= 12 && i < 15 ? value * this.metres : value));
+    // What hangs under a node whose origin was moved stays where it is.
+    const [px, py, pz] = parent === undefined ? ZERO : this.#shifts[parent];
+    const inParent = px || py || pz ? multiply(translation([-px, -py, -pz]), transform) : transform;
+    const moved = origin === ZERO ? inParent : multiply(inParent, translation(origin));
+    const scaled = this.#inMetres(moved);
+    this.#shifts.push(origin);
+    this.#rests.push(transform);
     if (layer) this.layer(layer);
     const slots = geometry === undefined ? 0 : this.#geometries[geometry].slots;
     this.#nodes.push({
@@ -163,6 +179,52 @@ export class SceneBuilder {
     return id;
   }
 
+  /** Enters a movement; times in seconds. Returns its number. */
+  animation(name: string): number {
+    const id = `a:${hashData([this.source, this.file.name, this.#animations.length]).slice(0, 12)}`;
+    const shown = cleanName(name) || `Animation ${this.#animations.length + 1}`;
+    this.#animations.push({ info: { id, name: shown, source: this.source, duration: 0, nodes: 0 }, tracks: [] });
+    this.counts.animations++;
+    return this.#animations.length - 1;
+  }
+
+  /**
+   * Enters how a node moves in an animation, unit of the file, in place of the transform that it was entered with. Keys that cannot
+   * be followed (times that fall, values that are no numbers) are left out with a warning.
+   */
+  moves(node: number, animation: number, track: Track): void {
+    const { info, tracks } = this.#animations[animation];
+    const own = this.#nodes[node];
+    const sound: Track = {};
+    for (const path of PATHS) {
+      const channel = track[path];
+      if (channel && isSound(channel, path)) sound[path] = channel;
+      else if (channel) this.warn('bad-keys', `${info.name}: the keys of ${own.name} cannot be followed.`, own.name);
+    }
+    const times = keyTimes(sound);
+    this.#keys += times.length;
+    if (times.length === 0) return;
+    if (this.#keys > MAX_KEYS)
+      throw new PrismError('too-large', `${this.file.name} has more than ${MAX_KEYS} keys of movement.`);
+    const motion = (own.motion ??= {
+      tracks: {},
+      rest: this.#inMetres(this.#rests[node]),
+      ...shifted(this.#scaled(own.parent === null ? ZERO : this.#shifts[own.parent]), this.#scaled(this.#shifts[node])),
+    });
+    if (motion.tracks[info.id] !== undefined) return;
+    motion.tracks[info.id] = tracks.push(grownTrack(sound, this.metres)) - 1;
+    info.duration = Math.max(info.duration, times[times.length - 1]);
+    info.nodes++;
+  }
+
+  #scaled([x, y, z]: Vector): Vector {
+    return [x * this.metres, y * this.metres, z * this.metres];
+  }
+
+  #inMetres(matrix: Matrix): Matrix {
+    return matrix.map((value, i) => (i >= 12 && i < 15 ? value * this.metres : value));
+  }
+
   get size(): number {
     return this.#nodes.length;
   }
@@ -173,6 +235,8 @@ export class SceneBuilder {
       throw new PrismError('no-geometry', `${this.file.name} holds no part that can be read.`, {
         file: this.file.name,
       });
+    const still = this.#animations.filter(({ info }) => info.nodes === 0).length;
+    if (still > 0) this.notRead.add(`Animations that move no node are not carried: ${still}.`);
     const sceneWith = (hashes?: (string | undefined)[], meshes: Record<string, MeshFigures> = {}): Scene => ({
       sources: [this.#info()],
       nodes: this.#nodes.map(({ geometry, ...node }) => {
@@ -189,6 +253,9 @@ export class SceneBuilder {
       materials: this.#materials,
       textures: Object.fromEntries([...this.#textures].map(([id, { texture }]) => [id, texture])),
       layers: [...this.#layers.values()],
+      animations: Object.fromEntries(
+        this.#animations.flatMap(({ info }) => (info.nodes > 0 ? [[info.id, { ...info }]] : [])),
+      ),
     });
     return {
       survey: sceneWith(),
@@ -212,6 +279,8 @@ export class SceneBuilder {
         }
         for (const { texture, bytes } of this.#textures.values())
           if (bytes) await storePicture(texture, bytes, blobs, this.warnings, options);
+        for (const { info, tracks } of this.#animations)
+          if (info.nodes > 0) info.keys = await blobs.put(asJson({ tracks } satisfies AnimationKeys));
         return sceneWith(hashes, meshes);
       },
     };
@@ -230,6 +299,7 @@ export class SceneBuilder {
       units: this.facts.units ?? [unit.name],
       upAxis,
       up: upAxis.axis,
+      ...(this.facts.variants ? { variants: this.facts.variants } : {}),
       bytes: this.file.bytes.length,
       holds: this.#holdings(),
       ...(this.notRead.size > 0 ? { notRead: [...this.notRead] } : {}),
@@ -264,6 +334,18 @@ export class SceneBuilder {
 }
 
 const ZERO: Vector = [0, 0, 0];
+
+const asJson = (value: unknown) => new TextEncoder().encode(JSON.stringify(value));
+
+function isSound({ times, values, interpolation }: Channel, path: Path): boolean {
+  const perKey = SIZES[path] * (interpolation === 'cubic' ? 3 : 1);
+  return (
+    times.length > 0 &&
+    values.length === times.length * perKey &&
+    times.every((time, i) => Number.isFinite(time) && (i === 0 || time > times[i - 1])) &&
+    values.every(Number.isFinite)
+  );
+}
 
 function originFor(bounds: Box | undefined): Vector {
   if (!bounds) return ZERO;

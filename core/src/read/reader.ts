@@ -8,7 +8,7 @@ import { ifcReader } from './ifc/ifc.ts';
 import { brepReader, igesReader } from './kernelFormats.ts';
 import { isOurs, said } from './library.ts';
 import { endingOf } from './paths.ts';
-import { gltfReader } from './gltf.ts';
+import { gltfReader } from './gltf/gltf.ts';
 import { objReader } from './obj/obj.ts';
 import { openPackage, readPackage } from './package.ts';
 import { plyReader } from './ply.ts';
@@ -16,7 +16,7 @@ import { stepReader } from './step/step.ts';
 import { stlReader } from './stl.ts';
 import { threeMfReader } from './threeMf.ts';
 import { usdReader } from './usd/usd.ts';
-import { x3dReader } from './x3d.ts';
+import { x3dReader } from './x3d/x3d.ts';
 
 /** A file as it came in. */
 export interface SourceFile {

@@ -25,6 +25,7 @@ export function mergeScenes(scenes: readonly Scene[]): Scene {
       materials: { ...out.materials, ...scene.materials },
       textures: { ...out.textures, ...scene.textures },
       layers: [...out.layers, ...scene.layers],
+      animations: { ...out.animations, ...scene.animations },
     };
   }
   return out;
@@ -65,6 +66,7 @@ export function nestScenes(parts: readonly { name: string; scene: Scene }[]): Sc
     out.solids = { ...out.solids, ...scene.solids };
     out.materials = { ...out.materials, ...scene.materials };
     out.textures = { ...out.textures, ...scene.textures };
+    out.animations = { ...out.animations, ...scene.animations };
     for (const layer of scene.layers)
       if (!out.layers.some(({ name: known }) => known === layer.name)) out.layers.push(layer);
   }

@@ -36,6 +36,8 @@ export interface SceneNode {
   mesh?: Hash;
   /** Material id per slot of the geometry. */
   materials: string[];
+  /** Materials per slot in another variant of its source, by name of the variant. */
+  variants?: Record<string, string[]>;
   layer: string | null;
   /** Name of this occurrence where the source gives one of its own. */
   occurrence?: string;
@@ -45,10 +47,37 @@ export interface SceneNode {
   properties?: Record<string, string>;
   camera?: CameraInfo;
   light?: LightInfo;
+  /** What moves it; its transform is its place at rest. */
+  motion?: Motion;
   /** Where the source defines it, e.g. `#1204`. */
   entity?: string;
   /** Why there is no geometry, or less than the source has. */
   problem?: string;
+}
+
+/** How a node moves: place(t) = before · track(t) · after. */
+export interface Motion {
+  /** Number of its track by id of the animation. */
+  tracks: Record<string, number>;
+  /** Place in the source: what no track moves stays so. */
+  rest: Matrix;
+  /** How much its lengths have grown since it was read; 1 where absent. */
+  growth?: number;
+  before?: Matrix;
+  after?: Matrix;
+}
+
+/** A movement of some nodes, as a source names it. */
+export interface AnimationInfo {
+  id: string;
+  name: string;
+  source: string;
+  /** Time of the last key, seconds. */
+  duration: number;
+  /** Nodes that it moves. */
+  nodes: number;
+  /** Blob with its keys; absent until the source is built. */
+  keys?: Hash;
 }
 
 /** A camera looks along -z of its node. Angles in radians, lengths in metres. */
@@ -234,6 +263,9 @@ export interface SourceInfo {
   upAxis: { axis: 'y' | 'z'; by: 'file' | 'convention' };
   /** The axis of the scene that points up for this source, after the steps so far. */
   up: 'y' | 'z';
+  /** Names of the sets of materials that it can be shown in, and the one that it is shown in, if it is not its own. */
+  variants?: string[];
+  variant?: string;
   bytes: number;
   holds?: Holdings;
   /** What the format cannot hold, or what is in the file and not read: said before it is missed. */
@@ -249,6 +281,7 @@ export interface Scene {
   materials: Record<string, Material>;
   textures: Record<string, Texture>;
   layers: Layer[];
+  animations: Record<string, AnimationInfo>;
 }
 
 export const EMPTY_SCENE: Scene = {
@@ -259,6 +292,7 @@ export const EMPTY_SCENE: Scene = {
   materials: {},
   textures: {},
   layers: [],
+  animations: {},
 };
 
 /** Material of everything that has none. */

@@ -14,6 +14,7 @@ import { texturesStep } from './textures.ts';
 import { turnStep } from './turn.ts';
 import { unitStep } from './unit.ts';
 import { upStep } from './up.ts';
+import { variantStep } from './variant.ts';
 
 /** One operation of a preparation. */
 export interface Step {
@@ -28,6 +29,7 @@ const list: StepKind<never>[] = [
   leaveOutStep as StepKind<never>,
   unitStep as StepKind<never>,
   upStep as StepKind<never>,
+  variantStep as StepKind<never>,
   tessellateStep as StepKind<never>,
   turnStep as StepKind<never>,
   finishesStep as StepKind<never>,

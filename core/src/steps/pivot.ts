@@ -2,6 +2,7 @@
 import { object, string } from 'yup';
 import { IDENTITY, invert, multiply, transformPoint, translation } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
+import { putElsewhere } from '../scene/motion.ts';
 import { childrenOf, corners, emptyBox, include, worldTransforms } from '../scene/tree.ts';
 import type { Box, Scene, SceneNode } from '../scene/types.ts';
 import type { StepKind } from './kind.ts';
@@ -49,14 +50,14 @@ export const pivotStep: StepKind<PivotParameters> = {
       const point = pivotPoint(box, place, up);
       if (Math.hypot(...point) < 1e-12) continue;
       changed++;
-      changes.set(node.id, { ...changes.get(node.id), transform: multiply(node.transform, translation(point)) });
+      changes.set(node.id, { ...changes.get(node.id), ...putElsewhere(node, { after: translation(point) }) });
       if (node.kind === 'part') {
         const [x, y, z] = node.offset ?? [0, 0, 0];
         changes.set(node.id, { ...changes.get(node.id), offset: [x - point[0], y - point[1], z - point[2]] });
       }
       const back = translation([-point[0], -point[1], -point[2]]);
       for (const child of children.get(node.id) ?? []) {
-        changes.set(child.id, { ...changes.get(child.id), transform: multiply(back, edit(child).transform) });
+        changes.set(child.id, { ...changes.get(child.id), ...putElsewhere(edit(child), { before: back }) });
       }
     }
     return { scene: changed ? { ...scene, nodes: scene.nodes.map(edit) } : scene, changed, pending, problems: [] };

@@ -1,7 +1,7 @@
 /** Step: turn whole sources from z up to y up, or back, by a quarter turn about x. Those that stand right already stay. */
 import { object, string } from 'yup';
-import { multiply } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
+import { putElsewhere } from '../scene/motion.ts';
 import { changeNodes } from './kind.ts';
 import type { StepKind } from './kind.ts';
 
@@ -35,8 +35,7 @@ export const turnStep: StepKind<TurnParameters> = {
     const { scene: next, changed } = changeNodes(scene, nodes, (node) => {
       if (node.parent !== null || upright.has(node.source)) return node;
       turned.add(node.source);
-      // Adding zero turns -0 into 0, so that equal placements have equal text.
-      return { ...node, transform: multiply(matrix, node.transform).map((value) => value + 0) };
+      return { ...node, ...putElsewhere(node, { before: matrix }) };
     });
     const sources = next.sources.map((source) => (turned.has(source.id) ? { ...source, up: up as 'y' | 'z' } : source));
     return { scene: { ...next, sources }, changed, pending: 0, problems: [] };

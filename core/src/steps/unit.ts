@@ -4,6 +4,7 @@
  */
 import { number, object, string } from 'yup';
 import { hashData } from '../scene/hash.ts';
+import { grownMotion } from '../scene/motion.ts';
 import type { Hash, MeshFigures, Scene, SceneNode, SolidInfo } from '../scene/types.ts';
 import { formatNumber } from '../units.ts';
 import { isFailed } from './kind.ts';
@@ -55,6 +56,7 @@ export const unitStep: StepKind<UnitParameters> = {
         transform: node.transform.map((value, i) => (i > 11 && i < 15 ? value * factor : value)),
       };
       if (node.offset) out.offset = node.offset.map((value) => value * factor) as unknown as SceneNode['offset'];
+      if (node.motion) out.motion = grownMotion(node.motion, factor);
       if (node.camera) out.camera = scaledCamera(node.camera, factor);
       if (node.solid) {
         const info = scene.solids[node.solid];

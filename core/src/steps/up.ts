@@ -3,8 +3,9 @@
  * on its side or on its head. Turning all sources the same way comes after it (`turn`).
  */
 import { object, string } from 'yup';
-import { IDENTITY, multiply } from '../scene/matrix.ts';
+import { IDENTITY } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
+import { putElsewhere } from '../scene/motion.ts';
 import { changeNodes } from './kind.ts';
 import type { StepKind } from './kind.ts';
 
@@ -44,10 +45,7 @@ export const upStep: StepKind<UpParameters> = {
     const { scene: next, changed } = changeNodes(scene, nodes, (node) => {
       if (node.parent !== null) return node;
       concerned.add(node.source);
-      // Adding zero turns -0 into 0, so that equal placements have equal text.
-      return matrix === IDENTITY
-        ? node
-        : { ...node, transform: multiply(matrix, node.transform).map((value) => value + 0) };
+      return matrix === IDENTITY ? node : { ...node, ...putElsewhere(node, { before: matrix }) };
     });
     const sources = next.sources.map((source) =>
       concerned.has(source.id) && source.up !== up ? { ...source, up } : source,

@@ -43,6 +43,7 @@ export async function sceneWith(
     materials: { none: NO_MATERIAL },
     textures: {},
     layers: [],
+    animations: {},
   };
   const add = async (spec: PartSpec, parent: SceneNode | undefined, ordinal: number): Promise<void> => {
     const node: SceneNode = {

@@ -17,6 +17,9 @@ import { transformPoint } from '../scene/matrix.ts';
 import { isBlended, NO_MATERIAL } from '../scene/types.ts';
 import type { Box, Material, Scene, SceneNode, TextureUse } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
+import { keysOf } from '../write/gltfAnimations.ts';
+import { movementsIn, movementsOf, sameMovements } from './movements.ts';
+import type { Movement } from './movements.ts';
 
 /** One comparison, written for people. */
 export interface ReadBackCheck {
@@ -46,6 +49,7 @@ interface Row {
   /** Kind of camera or light, with its figures. */
   optics: string;
   box: Box | undefined;
+  movements: Movement[];
 }
 
 export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobStore): Promise<ReadBack> {
@@ -62,6 +66,7 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
   let triangles = 0;
   let attributes = 0;
   let optics = 0;
+  let moving = 0;
   for (const row of sent.rows) {
     const other = foundByPath.get(row.path);
     if (!other) {
@@ -72,6 +77,10 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
     if (row.optics && row.optics === other.optics) optics++;
     else if (row.optics !== other.optics)
       note(`${row.path}: ${row.optics || 'nothing'} became ${other.optics || 'nothing'}`);
+    if (row.movements.length + other.movements.length > 0) {
+      if (sameMovements(row.movements, other.movements)) moving++;
+      else note(`${row.path}: it moves in another way`);
+    }
     if (!row.box && !other.box) continue;
     if (sameBox(row.box, other.box)) sizes++;
     else note(`${row.path}: size or place differs`);
@@ -94,6 +103,7 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
     holds: a === b,
   });
   const total = sent.rows.length;
+  const withMovement = sent.rows.filter((row) => row.movements.length > 0).length;
   const withOptics = sent.rows.filter((row) => row.optics).length;
   const checks = [
     count('Parts with geometry', sent.parts, found.parts),
@@ -106,6 +116,7 @@ export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobSt
     count('Materials, part by part', sent.parts, materials),
     ...(sent.textures.size > 0 ? [count('Pictures', sent.textures.size, found.textures.size)] : []),
     ...(withOptics > 0 ? [count('Cameras and lights', withOptics, optics)] : []),
+    ...(withMovement > 0 ? [count('Movements, node by node', withMovement, moving)] : []),
     ...(sent.rows.some((row) => row.attributes) ? [count('UVs and colours', sent.parts, attributes)] : []),
   ];
   for (const texture of sent.textures)
@@ -126,6 +137,7 @@ async function rowsOfScene(
   blobs: BlobStore,
 ): Promise<{ rows: Row[]; parts: number; geometries: number; textures: Set<string> }> {
   const worlds = worldTransforms(scene);
+  const keys = await keysOf(scene, blobs);
   const positions = new Map<string, Float32Array>();
   for (const node of scene.nodes) {
     if (!node.mesh || positions.has(node.mesh)) continue;
@@ -142,7 +154,8 @@ async function rowsOfScene(
     paths.set(node.id, path);
     const figures = node.mesh ? scene.meshes[node.mesh] : undefined;
     const optics = opticsOf(node);
-    if (!figures) return { path, triangles: 0, materials: '', attributes: '', optics, box: undefined };
+    const movements = movementsOf(node, scene, keys);
+    if (!figures) return { path, triangles: 0, materials: '', attributes: '', optics, movements, box: undefined };
     parts++;
     geometries.add(`${node.mesh} ${node.offset?.join(' ') ?? ''}`);
     // Points and lines have one material, where the source gives one.
@@ -164,6 +177,7 @@ async function rowsOfScene(
       materials: list.join(', '),
       attributes: describeAttributes(figures.uvs ?? 0, figures.colours ?? false),
       optics,
+      movements,
       box: worldBox(scene, [node], worlds, (mesh) => positions.get(mesh)),
     };
   });
@@ -231,6 +245,7 @@ async function rowsOfGlb(
   bytes: Uint8Array,
 ): Promise<{ rows: Row[]; parts: number; geometries: number; textures: Set<string> }> {
   const document = await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(bytes);
+  const movements = movementsIn(document);
   const textures = new Set<string>();
   const rows: Row[] = [];
   const seen = new Map<string, number>();
@@ -281,6 +296,7 @@ async function rowsOfGlb(
       triangles,
       attributes,
       optics: opticsOfGltf(node),
+      movements: movements.get(node) ?? [],
       materials: materials.join(', '),
       box: Number.isFinite(box.min[0]) ? box : undefined,
     });

@@ -9,6 +9,7 @@ import { isIdentity } from '../scene/matrix.ts';
 import { materialOfSlot } from '../scene/takeoff.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
+import { GltfAnimations } from './gltfAnimations.ts';
 import { GltfMaterials } from './gltfMaterials.ts';
 import type { WriteOptions, Writer } from './writer.ts';
 
@@ -71,6 +72,7 @@ export async function writeGlb(
     return mesh;
   };
 
+  const animations = await GltfAnimations.open(document, buffer, scene, blobs);
   // (2) Nodes in document order, so that a parent is there before its children.
   const nodes = new Map<number, Node>();
   for (const node of scene.nodes) {
@@ -84,6 +86,7 @@ export async function writeGlb(
       ...(node.properties ? { properties: node.properties } : {}),
     });
     if (node.mesh) made.setMesh(await meshFor(node, node.mesh));
+    if (node.motion) animations.move(made, node.motion);
     if (node.camera) made.setCamera(cameraOf(document, node));
     if (node.light && node.light.type !== 'ambient') {
       const { type, color, intensity, inner, outer } = node.light;

@@ -3,6 +3,7 @@ import type { Selector } from '@noble-prism/core/preparation/selector';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { UnitParameters } from '@noble-prism/core/steps/unit';
 import type { UpAxis, UpParameters } from '@noble-prism/core/steps/up';
+import type { VariantParameters } from '@noble-prism/core/steps/variant';
 import { useJob } from '../stores/job.ts';
 import { changeSteps } from './stepEdits.ts';
 
@@ -65,18 +66,35 @@ export function unitStepOf(steps: readonly Step[], source: string): Step | undef
   return stepFor('unit', steps, source);
 }
 
-/** The axis that a source was said to have up; undefined where it is taken as it comes. */
+/** What a source was said to be by a step of this kind; undefined where it is taken as it comes. */
+function chosen<P>(kind: string, steps: readonly Step[], source: string): P | undefined {
+  const step = stepFor(kind, steps, source);
+  return step?.on ? (step.parameters as P) : undefined;
+}
+
+function choose(kind: string, source: string, parameters: object | undefined): void {
+  const step = stepFor(kind, useJob().steps, source);
+  if (step && parameters === undefined) changeSteps.remove(step.id);
+  else if (step && parameters) changeSteps.edit(step.id, { parameters });
+  else if (parameters) changeSteps.add(kind, { by: 'source', sources: [source] }, parameters, true);
+}
+
 export function upChosen(steps: readonly Step[], source: string): UpAxis | undefined {
-  const step = stepFor('up', steps, source);
-  return step?.on ? (step.parameters as UpParameters).axis : undefined;
+  return chosen<UpParameters>('up', steps, source)?.axis;
 }
 
 /** Says which axis of a source is up; nothing takes it as it comes. */
 export function chooseUp(source: string, axis: UpAxis | undefined): void {
-  const step = stepFor('up', useJob().steps, source);
-  if (step && axis === undefined) changeSteps.remove(step.id);
-  else if (step) changeSteps.edit(step.id, { parameters: { axis } });
-  else if (axis !== undefined) changeSteps.add('up', { by: 'source', sources: [source] }, { axis }, true);
+  choose('up', source, axis && { axis });
+}
+
+export function variantChosen(steps: readonly Step[], source: string): string | undefined {
+  return chosen<VariantParameters>('variant', steps, source)?.variant;
+}
+
+/** Says in which of its sets of materials a source is shown; nothing shows it as it comes. */
+export function chooseVariant(source: string, variant: string | undefined): void {
+  choose('variant', source, variant === undefined ? undefined : { variant });
 }
 
 /** Reads a source larger by a factor than it declares; a factor of one takes the step away. */

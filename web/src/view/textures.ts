@@ -71,11 +71,7 @@ const openPicture = (from: Blob | ImageData) => createImageBitmap(from, AS_STORE
 const CHANNELS = { r: 0, g: 1, b: 2, a: 3 };
 
 /** One channel of a picture in all three colours, since the drawing looks for roughness in green and metalness in blue. */
-async function valuesOf(
-  picture: ImageBitmap,
-  channel: keyof typeof CHANNELS,
-  inverted: boolean,
-): Promise<ImageBitmap> {
+async function valuesOf(picture: ImageBitmap, channel: keyof typeof CHANNELS, inverted: boolean): Promise<ImageBitmap> {
   const { width, height } = picture;
   const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true });
   if (!context) return picture;

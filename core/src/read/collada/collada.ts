@@ -7,6 +7,7 @@ import type { Reader, Reading, SourceFile } from '../reader.ts';
 import { headOf } from '../scanner.ts';
 import { child, childrenNamed, everything, parseXml } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
+import { enterAnimations } from './animations.ts';
 import { ColladaMaterials } from './materials.ts';
 import { ColladaMeshes } from './meshes.ts';
 import type { PlacedGeometry } from './meshes.ts';
@@ -62,6 +63,8 @@ function unpacked(file: SourceFile): SourceFile {
 
 class ColladaDocument {
   readonly #byId = new Map<string, XmlElement>();
+  /** Numbers of the builder by node; a node that is placed twice has two. */
+  readonly #ids = new Map<XmlElement, number[]>();
   readonly #geometries = new Map<XmlElement, PlacedGeometry | undefined>();
   readonly #meshes: ColladaMeshes;
   readonly #materials: ColladaMaterials;
@@ -75,12 +78,6 @@ class ColladaDocument {
     this.#meshes = new ColladaMeshes(refer, builder);
     this.#materials = new ColladaMaterials(refer, builder, path);
     for (const element of everything(root)) if (element.attributes.id) this.#byId.set(element.attributes.id, element);
-    const animations = childrenNamed(root, 'library_animations').reduce(
-      (sum, library) => sum + library.children.length,
-      0,
-    );
-    builder.counts.animations = animations;
-    if (animations > 0) builder.notRead.add('Animations are counted and not carried further.');
   }
 
   place(): void {
@@ -90,6 +87,7 @@ class ColladaDocument {
     if (this.builder.size === 0)
       for (const geometry of childrenNamed(child(this.root, 'library_geometries'), 'geometry'))
         this.#instance(geometry, undefined, undefined, geometry.attributes.name);
+    enterAnimations(this.root, (url) => this.#refer(url), this.#ids, this.builder);
     if (this.#meshes.skipped > 0)
       this.builder.warn(
         'bad-indices',
@@ -133,7 +131,7 @@ class ColladaDocument {
       const { geometry, bind } = only;
       const placed = this.#geometry(geometry);
       if (placed) {
-        this.builder.node({
+        const id = this.builder.node({
           ...(parent === undefined ? {} : { parent }),
           name: name || geometry.attributes.name || geometry.attributes.id,
           transform,
@@ -142,6 +140,7 @@ class ColladaDocument {
           layer,
           more,
         });
+        this.#enterId(node, id);
         return;
       }
     }
@@ -153,6 +152,7 @@ class ColladaDocument {
       layer,
       more,
     });
+    this.#enterId(node, id);
     for (const { geometry, bind } of found) this.#instance(geometry, id, bind, geometry.attributes.name);
     for (const one of inner) this.#node(one, id, depth + 1);
     for (const one of references) {
@@ -160,6 +160,10 @@ class ColladaDocument {
       if (target) this.#node(target, id, depth + 1);
       else this.builder.warn('dangling', `${one.attributes.url} is placed and not in the file.`, `line ${one.line}`);
     }
+  }
+
+  #enterId(node: XmlElement, id: number): void {
+    this.#ids.set(node, [...(this.#ids.get(node) ?? []), id]);
   }
 
   /** Through a controller to the geometry that it bends. */

@@ -4,10 +4,18 @@ import type { Matrix, Vector } from '../../scene/matrix.ts';
 import { numbersOf } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 
-export function transformOf(node: XmlElement): Matrix {
+const TRANSFORMS = new Set(['matrix', 'translate', 'scale', 'rotate', 'lookat']);
+
+/** @param change what the numbers of a transform are at some moment, where they move */
+export function transformOf(
+  node: XmlElement,
+  change: (element: XmlElement, numbers: number[]) => number[] = (_, numbers) => numbers,
+): Matrix {
   let out: Matrix = IDENTITY;
-  for (const { name, text } of node.children) {
-    const n = numbersOf(text);
+  for (const element of node.children) {
+    const { name, text } = element;
+    if (!TRANSFORMS.has(name)) continue;
+    const n = change(element, numbersOf(text));
     if (!n.every(Number.isFinite)) continue;
     if (name === 'matrix' && n.length >= 16)
       out = multiply(

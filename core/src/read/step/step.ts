@@ -178,6 +178,7 @@ function sceneOf(
     solids: Object.fromEntries(built.flatMap(({ solid }) => (solid ? [solid] : []))),
     materials,
     textures: {},
+    animations: {},
     layers: layers.map(({ name, description }) => ({
       name,
       source: sourceId,

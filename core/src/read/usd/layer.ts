@@ -33,6 +33,8 @@ export interface UsdProperty {
   /** First value over time, where it has some; and how many there are. */
   first?: UsdValue;
   samples: number;
+  /** Values over time of an operation that places a prim, times rising. */
+  over?: { times: number[]; values: UsdValue[] };
   /** Of an attribute that takes its value from another. */
   connection?: string;
   /** Of a relationship. */
@@ -61,6 +63,9 @@ export interface UsdPrim {
 export interface UsdLayer {
   upAxis?: string;
   metresPerUnit?: number;
+  /** Time codes for each second, and the one that the stage begins at. */
+  timeCodesPerSecond?: number;
+  startTimeCode?: number;
   defaultPrim?: string;
   documentation?: string;
   creator?: string;
@@ -92,6 +97,14 @@ export function variantOf(prim: UsdPrim, set: string, name: string): UsdPrim {
   let found = list.get(name);
   if (!found) list.set(name, (found = newPrim(name, 'over')));
   return found;
+}
+
+/** Values of some property over time, in the order of the times; for places only, since shapes over time would take all memory. */
+export function overTime(name: string, times: readonly number[], values: readonly UsdValue[]): UsdProperty['over'] {
+  if (!name.startsWith('xformOp:') || times.length !== values.length) return undefined;
+  const order = times.map((_, i) => i).sort((a, b) => times[a] - times[b]);
+  const rising = order.filter((key, i) => Number.isFinite(times[key]) && (i === 0 || times[key] > times[order[i - 1]]));
+  return { times: rising.map((key) => times[key]), values: rising.map((key) => values[key]) };
 }
 
 /** The numbers of a value; none where it has no numbers. */

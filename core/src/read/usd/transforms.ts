@@ -15,8 +15,11 @@ export interface Place {
   resets: boolean;
 }
 
-/** The first operation of the order is the outermost (UsdGeomXformable). */
-export function placeOf(prim: ComposedPrim): Place {
+/**
+ * The first operation of the order is the outermost (UsdGeomXformable).
+ * @param read the value of an operation, at some moment where it moves
+ */
+export function placeOf(prim: ComposedPrim, read: (name: string) => Numbers = (name) => valueOf(prim, name)): Place {
   let matrix: Matrix = IDENTITY;
   let resets = false;
   for (const written of tokensOf(prim, 'xformOpOrder')) {
@@ -27,7 +30,7 @@ export function placeOf(prim: ComposedPrim): Place {
     }
     const isInverse = written.startsWith('!invert!');
     const name = isInverse ? written.slice(8) : written;
-    const made = operation(name.split(':')[1] ?? '', valueOf(prim, name));
+    const made = operation(name.split(':')[1] ?? '', read(name));
     if (made && made.every(Number.isFinite)) matrix = multiply(matrix, isInverse ? invert(made) : made);
   }
   return { matrix, resets };

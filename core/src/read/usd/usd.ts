@@ -14,6 +14,7 @@ import { endingOf } from '../paths.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
 import { asUtf8, headOf } from '../scanner.ts';
 import { numbersIn } from './layer.ts';
+import { spanOf, trackOf } from './animations.ts';
 import { UsdMaterials } from './materials.ts';
 import { bodyOf, curvesOf, meshOf, pointsOf, tokenOf, uvNamesOf, valueOf } from './shapes.ts';
 import type { FaceSubset } from './shapes.ts';
@@ -147,6 +148,9 @@ class UsdScene {
   /** Sets of texture coordinates that materials ask for by name, in the order of their numbers. */
   readonly #sets: string[] = [];
   readonly #geometries = new Map<unknown, Map<string, number>>();
+  readonly #moving: { prim: ComposedPrim; node: number }[] = [];
+  /** Properties that change over time and are not carried. */
+  #changing = 0;
   #invisible = 0;
   #guides = 0;
   #skipped = 0;
@@ -167,10 +171,26 @@ class UsdScene {
     const { builder } = this;
     if (this.#invisible > 0) builder.notRead.add(`${this.#invisible} prims are marked as invisible and are left out.`);
     if (this.#guides > 0) builder.notRead.add(`${this.#guides} guides and proxies are left out.`);
-    if (builder.counts.animations > 0)
-      builder.notRead.add('Animations are counted and not carried further; the earliest moment is shown.');
+    this.#enterMovements();
+    if (this.#changing > 0)
+      builder.notRead.add(
+        `Values over time other than places are shown at their earliest: ${this.#changing} properties.`,
+      );
     if (this.#skipped > 0)
       builder.warn('bad-indices', `${this.#skipped} faces name points that are not there; they are left out.`);
+  }
+
+  /** A stage has one time for all that moves in it, from its start or from the earliest of its values. */
+  #enterMovements(): void {
+    if (this.#moving.length === 0) return;
+    const { startTimeCode, timeCodesPerSecond = 24 } = this.stage.top.layer;
+    const start = Math.min(startTimeCode ?? Infinity, ...this.#moving.map(({ prim }) => spanOf(prim)?.[0] ?? Infinity));
+    const clock = { start, perSecond: timeCodesPerSecond > 0 ? timeCodesPerSecond : 24 };
+    const animation = this.builder.animation('');
+    for (const { prim, node } of this.#moving) {
+      const track = trackOf(prim, clock);
+      if (track) this.builder.moves(node, animation, track);
+    }
   }
 
   /** Which coordinates have which number follows from the materials: they are read before the meshes. */
@@ -191,7 +211,8 @@ class UsdScene {
       this.#guides++;
       return;
     }
-    for (const name of prim.properties()) if ((prim.property(name)?.samples ?? 0) > 1) this.builder.counts.animations++;
+    for (const name of prim.properties())
+      if (!name.startsWith('xformOp:') && (prim.property(name)?.samples ?? 0) > 1) this.#changing++;
     const { matrix, resets } = placeOf(prim);
     // A place that does not follow what is above it is put back by the inverse of all that.
     const transform = resets ? multiply(invert(above), matrix) : matrix;
@@ -207,11 +228,15 @@ class UsdScene {
     if (light) this.builder.counts.lights++;
     const shown = camera || light ? undefined : this.#geometry(prim, binding);
     const children = prim.children().filter(({ type }) => type !== 'GeomSubset');
-    if (camera) this.builder.node({ ...base, kind: 'camera', more: { ...more, camera } });
-    else if (light) this.builder.node({ ...base, kind: 'light', more: { ...more, light } });
-    else if (shown && children.length === 0) this.builder.node({ ...base, ...shown });
+    const moving = (node: number) => {
+      if (!resets && spanOf(prim)) this.#moving.push({ prim, node });
+      return node;
+    };
+    if (camera) moving(this.builder.node({ ...base, kind: 'camera', more: { ...more, camera } }));
+    else if (light) moving(this.builder.node({ ...base, kind: 'light', more: { ...more, light } }));
+    else if (shown && children.length === 0) moving(this.builder.node({ ...base, ...shown }));
     else {
-      const id = this.builder.node({ ...base, kind: 'assembly' });
+      const id = moving(this.builder.node({ ...base, kind: 'assembly' }));
       // A mesh that has children of its own is a part in a group of its name.
       if (shown) this.builder.node({ parent: id, name: base.name, ...shown, more });
       for (const child of children) this.#prim(child, id, world, binding);

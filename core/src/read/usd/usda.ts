@@ -1,7 +1,7 @@
 /** Parses the text form of USD into a layer. What cannot be parsed ends the reading there; what stands before is kept. */
 import { PrismError } from '../../errors.ts';
 import { NumberList } from '../../mesh/numberList.ts';
-import { newPrim, numbersIn, pathsIn, stringIn, UsdAsset, UsdPath, variantOf } from './layer.ts';
+import { newPrim, numbersIn, overTime, pathsIn, stringIn, UsdAsset, UsdPath, variantOf } from './layer.ts';
 import type { UsdArc, UsdDictionary, UsdLayer, UsdPrim, UsdProperty, UsdValue } from './layer.ts';
 
 const MAX_DEPTH = 200;
@@ -64,6 +64,8 @@ class UsdaParser {
   #layerEntry(key: string, value: UsdValue): void {
     const { result } = this;
     if (key === 'upAxis') result.upAxis = stringIn(value);
+    else if (key === 'timeCodesPerSecond' && typeof value === 'number') result.timeCodesPerSecond = value;
+    else if (key === 'startTimeCode' && typeof value === 'number') result.startTimeCode = value;
     else if (key === 'metersPerUnit' && typeof value === 'number') result.metresPerUnit = value;
     else if (key === 'defaultPrim') result.defaultPrim = stringIn(value);
     else if (key === 'documentation' || key === 'doc' || key === '') result.documentation ??= stringIn(value);
@@ -163,7 +165,7 @@ class UsdaParser {
     if (this.#peek() === '=') {
       this.#at++;
       this.#blank();
-      if (field === 'timeSamples') this.#samples(property);
+      if (field === 'timeSamples') this.#samples(name, property);
       else {
         const value = this.#value(0);
         if (edit === 'delete' || edit === 'reorder') return this.#skipMetadata();
@@ -186,9 +188,11 @@ class UsdaParser {
     if (this.#peek() === '(') this.#metadata(() => {});
   }
 
-  #samples(property: UsdProperty): void {
+  #samples(name: string, property: UsdProperty): void {
     this.#expect('{');
     let earliest = Infinity;
+    const times: number[] = [];
+    const values: UsdValue[] = [];
     for (this.#blank(); this.#peek() !== '}'; this.#blank()) {
       const time = this.#value(0);
       this.#blank();
@@ -196,6 +200,10 @@ class UsdaParser {
       this.#blank();
       const value = this.#value(0);
       property.samples++;
+      if (typeof time === 'number' && name.startsWith('xformOp:')) {
+        times.push(time);
+        values.push(value);
+      }
       if (typeof time === 'number' && time < earliest) {
         earliest = time;
         property.first = value;
@@ -204,6 +212,8 @@ class UsdaParser {
       if (this.#peek() === ',') this.#at++;
     }
     this.#at++;
+    const over = overTime(name, times, values);
+    if (over) property.over = over;
   }
 
   /** `( "comment" key = value … )`; list edits are told by the key alone. */

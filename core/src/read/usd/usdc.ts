@@ -1,7 +1,7 @@
 /** Reads the binary form of USD (a crate) into a layer: its tables by the parser of three.js, what that leaves out here. */
 import { USDCParser } from 'three/addons/loaders/usd/USDCParser.js';
 import type { CrateValue } from 'three/addons/loaders/usd/USDCParser.js';
-import { newPrim, stringIn, stringsIn, UsdAsset, UsdPath, variantOf } from './layer.ts';
+import { newPrim, overTime, stringIn, stringsIn, UsdAsset, UsdPath, variantOf } from './layer.ts';
 import type { UsdArc, UsdLayer, UsdPrim, UsdProperty, UsdValue } from './layer.ts';
 
 /** Bytes at the start of every crate. */
@@ -231,6 +231,8 @@ function layerOf(specs: Specs): UsdLayer {
   const layer: UsdLayer = { subLayers: [], root: newPrim('', 'def') };
   const head = specs['/']?.fields ?? {};
   layer.upAxis = stringIn(head.upAxis as UsdValue);
+  if (typeof head.timeCodesPerSecond === 'number') layer.timeCodesPerSecond = head.timeCodesPerSecond;
+  if (typeof head.startTimeCode === 'number') layer.startTimeCode = head.startTimeCode;
   if (typeof head.metersPerUnit === 'number') layer.metresPerUnit = head.metersPerUnit;
   layer.defaultPrim = stringIn(head.defaultPrim as UsdValue);
   layer.documentation = stringIn(head.documentation as UsdValue);
@@ -245,7 +247,10 @@ function layerOf(specs: Specs): UsdLayer {
     if (specType !== ATTRIBUTE && specType !== RELATIONSHIP) continue;
     const dot = path.lastIndexOf('.');
     const prim = prims.get(path.slice(0, dot));
-    if (prim && dot > 0) prim.properties.set(path.slice(dot + 1), propertyOf(fields, specType === RELATIONSHIP));
+    if (prim && dot > 0) {
+      const name = path.slice(dot + 1);
+      prim.properties.set(name, propertyOf(name, fields, specType === RELATIONSHIP));
+    }
   }
   for (const path of paths) order(prims.get(path), specs[path]?.fields.primChildren);
   return layer;
@@ -287,7 +292,7 @@ function filled(prim: UsdPrim, fields: Record<string, CrateValue>): UsdPrim {
   return prim;
 }
 
-function propertyOf(fields: Record<string, CrateValue>, isRelationship: boolean): UsdProperty {
+function propertyOf(name: string, fields: Record<string, CrateValue>, isRelationship: boolean): UsdProperty {
   const samples = fields.timeSamples as { times: number[]; values: CrateValue[] } | undefined;
   const elementSize = Number(fields.elementSize);
   const property: UsdProperty = {
@@ -298,6 +303,8 @@ function propertyOf(fields: Record<string, CrateValue>, isRelationship: boolean)
   };
   if (fields.default !== undefined && fields.default !== null) property.value = fields.default as UsdValue;
   if (samples && samples.values?.length > 0) property.first = samples.values[0] as UsdValue;
+  const over = samples?.times && overTime(name, [...samples.times], samples.values as UsdValue[]);
+  if (over) property.over = over;
   const [connection] = pathsOf(fields.connectionPaths);
   if (connection) property.connection = connection;
   if (isRelationship) property.targets = pathsOf(fields.targetPaths);

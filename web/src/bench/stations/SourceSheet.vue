@@ -7,7 +7,7 @@ import { checkStated } from '@noble-prism/core/scene/stated';
 import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
 import type { Box, Texture } from '@noble-prism/core/scene/types';
 import type { UnitParameters } from '@noble-prism/core/steps/unit';
-import { formatBytes, formatCount, formatLength } from '@noble-prism/core/units';
+import { formatBytes, formatCount, formatLength, formatNumber } from '@noble-prism/core/units';
 import type { Source } from '../../api/client.ts';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
@@ -17,6 +17,7 @@ import TakeList from './TakeList.vue';
 import TextureSets from './TextureSets.vue';
 import UnitChoice from './UnitChoice.vue';
 import UpChoice from './UpChoice.vue';
+import VariantChoice from './VariantChoice.vue';
 
 const props = defineProps<{ source: Source }>();
 const store = useJob();
@@ -84,7 +85,6 @@ const also = computed(() => {
   const named: [number, string, string][] = [
     [holds.cameras, 'camera', 'cameras'],
     [holds.lights, 'light', 'lights'],
-    [holds.animations, 'animation', 'animations'],
     [holds.points ?? 0, 'point of clouds', 'points of clouds'],
   ];
   return named
@@ -92,6 +92,9 @@ const also = computed(() => {
     .map(([count, one, many]) => `${formatCount(count)} ${count === 1 ? one : many}`)
     .join(', ');
 });
+const movements = computed(() =>
+  Object.values(store.base.animations).filter(({ source }) => source === props.source.id),
+);
 const tree = computed(() => {
   const { parts, assemblies, pieces } = counts.value;
   const holds = info.value?.holds;
@@ -154,6 +157,10 @@ function swatch(id: string): string {
           <dd><UnitChoice :info="info" /></dd>
           <dt>Up</dt>
           <dd><UpChoice :info="info" /></dd>
+          <template v-if="info.variants?.length">
+            <dt>Variant</dt>
+            <dd><VariantChoice :info="info" /></dd>
+          </template>
           <dt>Tree</dt>
           <dd>{{ tree }}</dd>
         </template>
@@ -200,6 +207,16 @@ function swatch(id: string): string {
               {{ difference.what }}
             </dd>
           </template>
+        </template>
+        <template v-if="movements.length">
+          <dt>Moves</dt>
+          <dd>
+            <span v-for="{ id, name, duration, nodes } in movements.slice(0, 4)" :key="id" class="movement clip">
+              {{ name }}, {{ formatNumber(duration, 3) }} s, {{ formatCount(nodes) }}
+              {{ nodes === 1 ? 'node' : 'nodes' }}
+            </span>
+            <span v-if="movements.length > 4" class="quiet">and {{ formatCount(movements.length - 4) }} more</span>
+          </dd>
         </template>
         <template v-if="textures.length">
           <dt>Pictures</dt>
@@ -291,6 +308,9 @@ dt {
 }
 dd {
   min-width: 0;
+}
+.movement {
+  display: block;
 }
 .clip {
   overflow: hidden;

@@ -1,10 +1,10 @@
 /** Shapes of X3D that are given by a rule rather than by faces: swept outlines and grids of heights (ISO/IEC 19775-1, 13.3.5 and 13.3.4). */
-import type { BareMesh } from '../mesh/normals.ts';
-import { NumberList } from '../mesh/numberList.ts';
-import { triangulate } from '../mesh/polygons.ts';
-import { cross, dot, normalize } from '../scene/matrix.ts';
-import type { Vector } from '../scene/matrix.ts';
-import { numbersOf } from './xml.ts';
+import type { BareMesh } from '../../mesh/normals.ts';
+import { NumberList } from '../../mesh/numberList.ts';
+import { triangulate } from '../../mesh/polygons.ts';
+import { cross, dot, normalize } from '../../scene/matrix.ts';
+import type { Vector } from '../../scene/matrix.ts';
+import { numbersOf } from '../xml.ts';
 
 /** Points that one shape may unfold to. */
 const MOST_POINTS = 4_000_000;

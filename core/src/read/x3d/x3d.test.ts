@@ -1,7 +1,7 @@
 // X3D (ISO/IEC 19775-1, XML encoding 19776-1): transforms with centre and orientation of scale, DEF and USE, faces, bodies.
 import { describe, expect, it } from 'vitest';
-import { openEdges } from '../testing/closed.ts';
-import { fileOf, modelOf, readAll, warningsOf } from '../testing/reading.ts';
+import { openEdges } from '../../testing/closed.ts';
+import { fileOf, modelOf, readAll, warningsOf } from '../../testing/reading.ts';
 
 const document = (scene: string, head = '') =>
   `<?xml version="1.0"?><!DOCTYPE X3D PUBLIC "ISO//Web3D//DTD X3D 3.3//EN" "x"><X3D version="3.3" profile="Interchange"><head>${head}</head><Scene>${scene}</Scene></X3D>`;

@@ -4,12 +4,16 @@ import {
   ALL_EXTENSIONS,
   EXTMeshGPUInstancing,
   KHRLightsPunctual,
+  KHRMaterialsVariants,
   KHRMaterialsPBRSpecularGlossiness,
   KHRTextureTransform,
 } from '@gltf-transform/extensions';
 import { describe, expect, it } from 'vitest';
-import { bytesOf, fileOf, modelOf, readAll, warningsOf } from '../testing/reading.ts';
-import type { ReadFile } from '../testing/reading.ts';
+import { bytesOf, fileOf, modelOf, readAll, warningsOf } from '../../testing/reading.ts';
+import { worldBox, worldTransforms } from '../../scene/tree.ts';
+import type { Scene } from '../../scene/types.ts';
+import { variantStep } from '../../steps/variant.ts';
+import type { ReadFile } from '../../testing/reading.ts';
 
 /** A document with one triangle, and what else is done to it. */
 async function made(
@@ -186,7 +190,56 @@ describe('glTF', () => {
       light: { type: 'spot', intensity: 40, outer: expect.closeTo(0.6, 6) as number },
     });
     expect(scene.sources[0].holds).toMatchObject({ cameras: 1, lights: 1, animations: 1 });
-    expect(scene.sources[0].notRead?.join()).toContain('Animations');
+    // Its sampler is empty.
+    expect(scene.sources[0].notRead?.join()).toContain('Animations that move no node are not carried: 1.');
+  });
+
+  it('leaves what hangs under a part far from its own origin where it is', async () => {
+    const file = await made((document, mesh) => {
+      const far = document.createMesh('Far').addPrimitive(
+        document.createPrimitive().setAttribute(
+          'POSITION',
+          document
+            .createAccessor()
+            .setType('VEC3')
+            .setArray(new Float32Array([1e5, 0, 0, 1e5 + 1, 0, 0, 1e5, 1, 0]))
+            .setBuffer(document.getRoot().listBuffers()[0]),
+        ),
+      );
+      const below = document.createNode('Below').setMesh(mesh).setTranslation([2, 0, 0]);
+      document.getRoot().listScenes()[0].addChild(document.createNode('Mast').setMesh(far).addChild(below));
+    });
+    const { scene, node } = await readAll(fileOf('a.glb', file));
+    const [x, y, z] = worldTransforms(scene).get(node('Below').id)?.slice(12, 15) ?? [];
+    expect([x, y, z]).toEqual([2, 0, 0]);
+    expect(worldBox(scene, [node('Mast')], worldTransforms(scene))?.min[0]).toBeCloseTo(1e5, 6);
+  });
+
+  it('keeps the sets of materials that it can be shown in', async () => {
+    const file = await made((document, mesh) => {
+      const extension = document.createExtension(KHRMaterialsVariants);
+      const [summer, winter] = ['Summer', 'Winter'].map((name) => extension.createVariant(name));
+      const mapping = (name: string, variant: typeof summer) =>
+        extension.createMapping().setMaterial(document.createMaterial(name)).addVariant(variant);
+      const list = extension.createMappingList();
+      list.addMapping(mapping('green', summer)).addMapping(mapping('white', winter));
+      mesh
+        .listPrimitives()[0]
+        .setMaterial(document.createMaterial('bare'))
+        .setExtension('KHR_materials_variants', list);
+      document.getRoot().listScenes()[0].addChild(document.createNode('Leaf').setMesh(mesh));
+    });
+    const { scene, node } = await readAll(fileOf('a.glb', file));
+    const nameIn = (from: Scene) => from.materials[from.nodes[0].materials[0]].name;
+    expect(scene.sources[0].variants).toEqual(['Summer', 'Winter']);
+    expect(nameIn(scene)).toBe('bare');
+    const all = new Set([node('Leaf').id]);
+    const { scene: shown } = variantStep.apply(scene, all, { variant: 'Winter' }, () => undefined);
+    expect(nameIn(shown)).toBe('white');
+    expect(shown.sources[0].variant).toBe('Winter');
+    const gone = variantStep.apply(scene, all, { variant: 'Autumn' }, () => undefined);
+    expect(gone.problems.join()).toContain('Autumn');
+    expect(gone.scene).toBe(scene);
   });
 
   it('reads what draco packed as the same number of parts and places as without', async () => {
