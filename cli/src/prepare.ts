@@ -33,7 +33,7 @@ export async function prepare(options: Options) {
     seconds.survey = clock();
 
     const scenes: Scene[] = [];
-    for (const reading of readings) scenes.push(await reading.build(blobs, { pictures: nodePictures }));
+    for (const reading of readings) scenes.push(await reading.build(blobs, { pictures: nodePictures, workbench }));
     const base = mergeScenes(scenes);
     const quiet = options.json || !process.stderr.isTTY;
     const around = {

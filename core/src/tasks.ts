@@ -1,10 +1,12 @@
 /** The heavy tasks by name: what a worker thread can be asked to do. Input and output can be cloned between threads. */
 import type { ReduceInput, ReduceOutput } from './mesh/reduce.ts';
 import type { ScaleInput, ScaleOutput } from './mesh/scale.ts';
+import type { BodiesInput, BodiesOutput } from './solid/bodies.ts';
 import type { ForecastInput, ForecastOutput } from './solid/forecast.ts';
 import type { TessellateInput, TessellateOutput } from './solid/tessellate.ts';
 
 export interface TaskInputs {
+  bodies: BodiesInput;
   tessellate: TessellateInput;
   reduce: ReduceInput;
   scale: ScaleInput;
@@ -12,6 +14,7 @@ export interface TaskInputs {
 }
 
 export interface TaskOutputs {
+  bodies: BodiesOutput;
   tessellate: TessellateOutput;
   reduce: ReduceOutput;
   scale: ScaleOutput;
@@ -22,6 +25,7 @@ export type TaskName = keyof TaskInputs;
 
 /** Each is loaded when it is first asked for: a thread that tessellates needs nothing of what reduces. */
 export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOutputs[K]> } = {
+  bodies: async (input) => (await import('./solid/bodies.ts')).bodiesOf(input),
   tessellate: async (input) => (await import('./solid/tessellate.ts')).tessellate(input),
   reduce: async (input) => (await import('./mesh/reduce.ts')).reduce(input),
   forecast: async (input) => (await import('./solid/forecast.ts')).forecastSolid(input),

@@ -7,6 +7,7 @@ import { at, assembly } from './assemble.ts';
 import { cabin, CABIN_PLACE } from './cabin.ts';
 import { driveUnit } from './driveUnit.ts';
 import { furniture } from './furniture.ts';
+import { gate } from './gate.ts';
 import { sheaveTrain } from './sheaveTrain.ts';
 import { station } from './station.ts';
 import { writeAssembly } from './stepAssembly.ts';
@@ -17,6 +18,7 @@ export const DEMO_FILES = [
   'cabin.stp',
   'lower-station.ifc',
   'furniture.zip',
+  'boarding-gates.glb',
 ] as const;
 
 /** @returns the bytes by file name */
@@ -50,6 +52,7 @@ export async function authorDemo(): Promise<Map<string, Uint8Array>> {
     ],
     ['lower-station.ifc', text.encode(station())],
     ['furniture.zip', furniture()],
+    ['boarding-gates.glb', await gate()],
   ]);
 }
 

@@ -64,8 +64,20 @@ describe('the demo files', () => {
     const { bounds } = building.meshes[door?.mesh ?? ''];
     expect(bounds.max[2] - bounds.min[2]).toBeCloseTo(2.1, 3);
     const states = Object.values(furniture.textures).map(({ state }) => state);
-    expect(states.sort()).toEqual(['found', 'found', 'unbound']);
+    expect(states.sort()).toEqual(['found', 'found', 'unbound', 'unbound']);
     expect(furniture.sources[0]).toMatchObject({ unit: { declared: false }, warnings: [] });
+  });
+
+  it('bring gates that swing, in two liveries, with a lamp and a camera', () => {
+    const gates = scenes[5];
+    expect(gates.sources[0]).toMatchObject({
+      variants: ['Summer', 'Winter'],
+      holds: { cameras: 1, lights: 1, animations: 1 },
+      warnings: [],
+    });
+    expect(gates.sources[0].notRead).toBeUndefined();
+    // The second shuts half a second after the first.
+    expect(Object.values(gates.animations)).toMatchObject([{ name: 'Boarding', duration: 5.5, nodes: 2 }]);
   });
 
   // Width across flats and head height, ISO 4014, mm; from memory, as the heads of M10 to M16 in any table of bolts.

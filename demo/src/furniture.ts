@@ -13,8 +13,9 @@ export function furniture(): Uint8Array {
     'furniture/pictures/larch.png': png(128, grain),
     'furniture/pictures/enamel.png': png(64, enamel),
 
-    // Belongs to the set, and no file says so: a step of the preparation does.
+    // These belong to a set, and no file says so: a step of the preparation does.
     'furniture/pictures/larch_normal.png': png(128, () => [128, 128, 255]),
+    'furniture/pictures/larch_roughness.png': png(128, worn),
   };
   return zipSync(files, { level: 9, mtime: new Date('2026-03-02T08:00:00') });
 }
@@ -182,6 +183,13 @@ function grain(x: number, y: number): [number, number, number] {
   const seam = y % 32 === 0 ? 0.55 : 1;
   const light = (0.78 + 0.08 * wave) * seam;
   return [Math.round(205 * light), Math.round(158 * light), Math.round(104 * light)];
+}
+
+/** Boards that were sat on are smoother in the middle. */
+function worn(_: number, y: number): [number, number, number] {
+  const edge = Math.abs((y % 32) - 16) / 16;
+  const value = Math.round(120 + 90 * edge);
+  return [value, value, value];
 }
 
 /** Green outside, white inside of the shade. */

@@ -48,6 +48,13 @@ export function demoSteps(source: (file: string) => string): Step[] {
       selector: { by: 'source', sources: [source('furniture.zip')] },
       parameters: { axis: 'y' },
     },
+    {
+      id: 'winter',
+      kind: 'variant',
+      on: true,
+      selector: { by: 'source', sources: [source('boarding-gates.glb')] },
+      parameters: { variant: 'Winter' },
+    },
     ...defaultSteps(),
     { id: 'finishes', kind: 'finishes', on: true, selector: ALL, parameters: { rules } },
     {
@@ -57,7 +64,10 @@ export function demoSteps(source: (file: string) => string): Step[] {
       selector: { by: 'name', pattern: 'Bench * slats' },
       parameters: {
         set: 'larch',
-        slots: { normal: looseTextureId(source('furniture.zip'), 'furniture/pictures/larch_normal.png') },
+        slots: {
+          normal: looseTextureId(source('furniture.zip'), 'furniture/pictures/larch_normal.png'),
+          roughness: looseTextureId(source('furniture.zip'), 'furniture/pictures/larch_roughness.png'),
+        },
         material: '',
         tile: 1,
       },

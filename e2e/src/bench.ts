@@ -14,6 +14,7 @@ export class Bench {
   readonly block: Locator;
   readonly tasks: Locator;
   readonly canvas: Locator;
+  readonly search: Locator;
   readonly errors: string[] = [];
 
   constructor(readonly page: Page) {
@@ -23,6 +24,7 @@ export class Bench {
     this.block = page.getByRole('group', { name: 'Title block' });
     this.tasks = page.locator('.tasks');
     this.canvas = page.locator('canvas');
+    this.search = page.getByPlaceholder('Find name');
     page.on('pageerror', (error) => this.errors.push(error.message));
     page.on('console', (message) => {
       if (message.type() === 'error') this.errors.push(message.text());
@@ -100,6 +102,14 @@ export class Bench {
     const box = await this.canvas.boundingBox();
     if (!box) return '';
     const clip = { x: box.x + box.width / 2 - 20, y: box.y + box.height / 2 - 40, width: 40, height: 40 };
+    return (await this.page.screenshot({ clip })).toString('base64');
+  }
+
+  /** What the view shows, without what stands before it. */
+  async picture(): Promise<string> {
+    const box = await this.canvas.boundingBox();
+    if (!box) return '';
+    const clip = { x: box.x, y: box.y + 60, width: box.width, height: box.height - 160 };
     return (await this.page.screenshot({ clip })).toString('base64');
   }
 }

@@ -40,7 +40,7 @@ test('sees what the files say of themselves', async () => {
 test('sees parts appear while they are being tessellated', async () => {
   await bench.settled();
   await expect.poll(() => bench.triangles()).toBeGreaterThan(100_000);
-  await expect(bench.block).toContainText('739 parts');
+  await expect(bench.block).toContainText('743 parts');
 });
 
 test('tessellates coarser, cancels a fine run, and undoes it', async () => {
@@ -101,7 +101,7 @@ test('selects in the ledger, in the spectrum and in the view: one selection', as
 
   // Isolated and framed, the part fills the view: a click in the middle hits it.
   await page.keyboard.press('i');
-  await expect(page.getByText(/738 hidden, show all/)).toBeVisible();
+  await expect(page.getByText(/show 742 hidden/)).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(bench.block.locator('strong')).toHaveText('Tarn Gondola, lower station');
   const box = await bench.canvas.boundingBox();
@@ -111,7 +111,41 @@ test('selects in the ledger, in the spectrum and in the view: one selection', as
   }).toPass();
   await page.keyboard.press('h');
   await page.keyboard.press('a');
-  await expect(page.getByText(/hidden, show all/)).toHaveCount(0);
+  await expect(page.getByText(/show .* hidden/)).toHaveCount(0);
+});
+
+test('plays how the gates swing, looks through a camera, and takes the other livery', async () => {
+  const moment = page.getByRole('slider', { name: 'Moment' });
+  const playing = page.getByRole('group', { name: 'Movement' });
+  await expect(playing).toContainText('Boarding');
+  const before = await bench.picture();
+  await moment.fill('2.5');
+  await expect(playing).toContainText('2.50 s of 5.50 s');
+  await expect.poll(() => bench.picture()).not.toBe(before);
+  await playing.getByRole('button', { name: 'Play' }).click();
+  await expect(playing.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await expect.poll(() => playing.textContent()).not.toContain('2.50 s of');
+  await playing.getByRole('button', { name: 'Pause' }).click();
+  await playing.getByRole('button', { name: 'rest' }).click();
+  await expect(playing).toContainText('at rest');
+  await expect.poll(() => bench.picture()).toBe(before);
+
+  await bench.search.fill('waiting');
+  await bench.row('Waiting for a cabin').click();
+  await page.getByRole('button', { name: 'look through' }).click();
+  await expect.poll(() => bench.picture()).not.toBe(before);
+  await page.keyboard.press('Escape');
+  await bench.search.fill('');
+
+  const gates = bench.panel.getByRole('article').filter({ hasText: 'boarding-gates.glb' });
+  await expect(gates).toContainText('4 parts');
+  await expect(gates).toContainText('Boarding, 5.5 s, 2 nodes');
+  await bench.choose('Variant of boarding-gates.glb', 'Summer');
+  await gates.getByText('materials').click();
+  await expect(bench.step('Variant')).toContainText('Summer');
+  await bench.steps.getByRole('button', { name: 'Undo' }).click();
+  await expect(bench.step('Variant')).toContainText('Winter');
+  await bench.settled();
 });
 
 test('assigns a material to a layer and sees it at once', async () => {
@@ -246,11 +280,13 @@ test('sends a GLB that a second reader opens with the same names, places and cou
     geometries.add(geometry);
   });
   expect(drawn).toBe(triangles);
-  // Placed 739 times, stored once each.
+  // Placed 743 times, stored once each.
   expect(geometries.size).toBeLessThan(150);
   expect([...names]).toEqual(expect.arrayContaining(['Drive unit', 'Bull wheel Ø 2.4 m', 'Motor group']));
 
-  expect(gltf.parser.json.images).toHaveLength(3);
+  expect(gltf.parser.json.images).toHaveLength(4);
+  // The second reader finds the gates moving as long as they were sent.
+  expect(gltf.animations.map(({ name, duration }) => [name, duration])).toEqual([['Boarding', 5.5]]);
 
   const report = await validator.validateBytes(new Uint8Array(bytes));
   expect(report.issues.numErrors).toBe(0);
@@ -267,7 +303,7 @@ test('sends a GLB that a second reader opens with the same names, places and cou
     parts: object[];
   };
   expect(json.readBack.holds).toBe(true);
-  expect(json.parts).toHaveLength(739);
+  expect(json.parts).toHaveLength(743);
 });
 
 test('turns to the dark sheet and finds the keys on the shortcut sheet', async () => {

@@ -22,6 +22,7 @@ import type {
   MeshFigures,
   Scene,
   SceneNode,
+  SolidInfo,
   SourceInfo,
   Texture,
 } from '../scene/types.ts';
@@ -83,6 +84,7 @@ export class SceneBuilder {
   readonly #geometries: (Geometry & { origin: Vector })[] = [];
   readonly #materials: Record<string, Material> = { none: NO_MATERIAL };
   readonly #textures = new Map<string, { texture: Texture; bytes?: Uint8Array }>();
+  readonly #solids: Record<string, SolidInfo> = {};
   readonly #layers = new Map<string, Layer>();
 
   constructor(
@@ -133,6 +135,11 @@ export class SceneBuilder {
       });
     }
     return id;
+  }
+
+  /** Enters an exact shape under its id, for nodes that name it. */
+  solid(id: string, info: SolidInfo): void {
+    this.#solids[id] ??= info;
   }
 
   layer(name: string, description?: string): string {
@@ -249,7 +256,7 @@ export class SceneBuilder {
         };
       }),
       meshes,
-      solids: {},
+      solids: this.#solids,
       materials: this.#materials,
       textures: Object.fromEntries([...this.#textures].map(([id, { texture }]) => [id, texture])),
       layers: [...this.#layers.values()],

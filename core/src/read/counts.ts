@@ -22,6 +22,7 @@ export function surveyCounts(scene: Scene): SurveyCounts {
       assemblies++;
       continue;
     }
+    if (node.kind !== 'part') continue;
     parts++;
     if (node.solid) solids.add(node.solid);
     if (node.layer) layers.set(node.layer, (layers.get(node.layer) ?? 0) + 1);

@@ -3,13 +3,17 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
+import { loadKernel } from '@noble-prism/node/loadKernel';
 import { describe, expect, it } from 'vitest';
 import { PrismError } from '../errors.ts';
+import { provideKernel } from '../solid/kernel.ts';
 import { bytesOf, models } from '../testing/reading.ts';
 import { crateOf } from '../testing/crate.ts';
 import { Companions } from './companions.ts';
 import { readSource } from './reader.ts';
 import { parseUsda } from './usd/usda.ts';
+
+provideKernel(loadKernel);
 
 const open = (path: string) => new Uint8Array(readFileSync(join(models, path)));
 

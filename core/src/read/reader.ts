@@ -1,11 +1,12 @@
 /** What every reader offers, and the list of them. A reader is one folder or file; adding one is adding it here. */
 import { PrismError, asPrismError } from '../errors.ts';
 import type { Scene } from '../scene/types.ts';
-import type { BlobStore, PictureCodec } from '../surroundings.ts';
+import type { BlobStore, PictureCodec, Workbench } from '../surroundings.ts';
+import { brepReader } from './brep.ts';
 import { colladaReader } from './collada/collada.ts';
 import type { Companions } from './companions.ts';
 import { ifcReader } from './ifc/ifc.ts';
-import { brepReader, igesReader } from './kernelFormats.ts';
+import { igesReader } from './iges.ts';
 import { isOurs, said } from './library.ts';
 import { endingOf } from './paths.ts';
 import { gltfReader } from './gltf/gltf.ts';
@@ -37,6 +38,8 @@ export interface BuildOptions {
   signal?: AbortSignal;
   /** Opens kinds of picture that a browser does not draw; they are kept as they are where it is absent. */
   pictures?: PictureCodec;
+  /** Runs what is heavy; in this thread where it is absent. */
+  workbench?: Workbench;
   /**
    * Told once, where many shapes follow: the scene with the largest few, so that they can be tessellated while the others are
    * still being stored. Parts without their shape yet have none.

@@ -4,7 +4,7 @@
  */
 import { composed, IDENTITY, multiply, translation } from './matrix.ts';
 import type { Matrix } from './matrix.ts';
-import type { Motion, SceneNode } from './types.ts';
+import type { Motion, Scene, SceneNode } from './types.ts';
 
 /** Keys of one value. Times in seconds, rising; values one after the other, for `cubic` in-tangent, value, out-tangent. */
 export interface Channel {
@@ -77,6 +77,21 @@ export function placeAt(motion: Motion, track: Track, time: number): Matrix {
   const value = (path: Path) => (track[path] ? sample(track[path], time, path) : rest[path]);
   const own = composed(value('translation'), value('rotation'), value('scale'));
   return placed(motion, own);
+}
+
+/** Places in their parents of all nodes that an animation moves, by node, at a moment. */
+export function placesAt(
+  { nodes }: Pick<Scene, 'nodes'>,
+  animation: string,
+  { tracks }: AnimationKeys,
+  time: number,
+): Map<number, Matrix> {
+  const out = new Map<number, Matrix>();
+  for (const { id, motion } of nodes) {
+    const track = motion && tracks[motion.tracks[animation]];
+    if (motion && track) out.set(id, placeAt(motion, track, time));
+  }
+  return out;
 }
 
 /** Place at rest: what the node's own transform is. */

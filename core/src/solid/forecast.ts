@@ -1,9 +1,9 @@
 /** How many triangles one solid takes at several chord deviations: translated once, meshed from coarse to fine. */
 import { PrismError } from '../errors.ts';
 import { exactFaces } from './faces.ts';
-import { dropKernel, kernel, owning } from './kernel.ts';
+import { dropKernel, kernel, MILLIMETRE, owning } from './kernel.ts';
 import { meshWithin } from './meshWithin.ts';
-import { MILLIMETRE, translate } from './tessellate.ts';
+import { translate } from './tessellate.ts';
 
 export interface ForecastInput {
   text: Uint8Array;

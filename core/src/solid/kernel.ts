@@ -7,6 +7,9 @@ export type Kernel = OpenCascadeInstance;
 /** How to make an instance: the surroundings know where the wasm file is. */
 export type KernelLoader = () => Promise<Kernel>;
 
+/** The kernel works in millimetres whatever a STEP text says, and converts on reading; the numbers of BREP are taken as they are. */
+export const MILLIMETRE = 0.001;
+
 let loader: KernelLoader | undefined;
 let instance: Promise<Kernel> | undefined;
 

@@ -1,4 +1,4 @@
-/** Tessellates one solid, given as a self-contained text of ISO 10303-21, within a chord deviation and an angle. */
+/** Tessellates one solid, given as a self-contained text of ISO 10303-21 or as BREP, within a chord deviation and an angle. */
 import { PrismError } from '../errors.ts';
 import { figuresOf, packMesh } from '../mesh/mesh.ts';
 import type { Mesh, MeshGroup } from '../mesh/mesh.ts';
@@ -7,7 +7,8 @@ import type { TopoDS_Shape } from 'replicad-opencascadejs';
 import { collapseShortEdges, splitLongEdges } from './edgeLimits.ts';
 import { exactFaces, rangesOf } from './faces.ts';
 import type { ExactFace, FacesMesh } from './faces.ts';
-import { dropKernel, kernel, owning } from './kernel.ts';
+import { isBrepText, shapeOfBrep } from './bodies.ts';
+import { dropKernel, kernel, MILLIMETRE, owning } from './kernel.ts';
 import type { Kernel, Own } from './kernel.ts';
 import { worstDeviation } from './measure.ts';
 import { meshWithin } from './meshWithin.ts';
@@ -44,9 +45,6 @@ export interface TessellateOutput {
   unmeshed: number;
   warning?: string;
 }
-
-/** The kernel works in millimetres whatever the text says, and converts on reading. */
-export const MILLIMETRE = 0.001;
 
 /**
  * @throws PrismError `solid-failed` where the kernel cannot translate the solid or makes no triangle of it
@@ -118,6 +116,7 @@ function withinEdges(
 
 /** The exact shape that a text describes. @throws PrismError `solid-failed` */
 export function translate(oc: Kernel, text: Uint8Array, own: Own): TopoDS_Shape {
+  if (isBrepText(text)) return shapeOfBrep(oc, text, own);
   const path = '/piece.stp';
   oc.FS.writeFile(path, text);
   const reader = own(new oc.STEPControl_Reader());

@@ -51,7 +51,7 @@ const encoder = new TextEncoder();
 
 async function read(
   task: Task,
-  { db, blobs }: RunnerContext,
+  { db, blobs, workbench }: RunnerContext,
   progress: (p: Progress) => void,
   signal: AbortSignal,
 ): Promise<Record<string, unknown>> {
@@ -71,6 +71,7 @@ async function read(
     const scene = await reading.build(blobs, {
       signal,
       pictures: nodePictures,
+      workbench,
       begun: async (first) => {
         await sourceBegun(db, id, await blobs.put(encoder.encode(JSON.stringify(first))));
         await tell(db, { type: 'source', job: task.job, source: id });

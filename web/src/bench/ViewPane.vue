@@ -8,8 +8,10 @@ import { useMeasure } from '../stores/measure.ts';
 import { useSelection } from '../stores/selection.ts';
 import type { Band } from '../stores/hues.ts';
 import { dark } from '../theme/sheetMode.ts';
+import { hasOptics } from '../view/optics.ts';
 import { View } from '../view/view.ts';
 import { unitOf } from './describe.ts';
+import PlayBar from './PlayBar.vue';
 import TitleBlock from './TitleBlock.vue';
 
 const props = defineProps<{ bands: Band[] }>();
@@ -38,6 +40,7 @@ onMounted(() => {
     });
     view.value = made;
     made.look(looks.look, looks.edges);
+    made.showOptics(looks.optics);
     made.setScene(store.scene);
     made.setHidden(selection.hidden);
     made.select(selection.deep);
@@ -65,6 +68,10 @@ watch(
 watch(
   () => [looks.look, looks.edges] as const,
   ([look, edges]) => view.value?.look(look, edges),
+);
+watch(
+  () => looks.optics,
+  (on) => view.value?.showOptics(on),
 );
 watch(() => selection.frameWish, frame);
 watch(
@@ -120,6 +127,12 @@ function key(event: KeyboardEvent): void {
 const hiddenCount = computed(
   () => store.scene.nodes.filter((node) => node.kind === 'part' && selection.hidden.has(node.id)).length,
 );
+const withOptics = computed(() => store.scene.nodes.some(hasOptics));
+/** The only camera that is selected. */
+const camera = computed(() => {
+  const [only, ...others] = selection.nodes;
+  return only?.camera && others.length === 0 ? only : undefined;
+});
 const unit = computed(() => unitOf(store.scene));
 const empty = computed(() => store.scene.nodes.length === 0);
 defineExpose({ frame });
@@ -138,47 +151,61 @@ defineExpose({ frame });
       @keydown="key"
       @contextmenu.prevent
     />
-    <div class="looks" role="toolbar" aria-label="Ways of looking">
-      <button
-        v-for="{ look, title, hint } in LOOKS"
-        :key="look"
-        :aria-pressed="looks.look === look"
-        :title="hint"
-        @click="looks.look = look"
-      >
-        {{ title }}
-      </button>
-      <button
-        class="edges"
-        :aria-pressed="looks.edges"
-        title="Feature edges as ink lines (E)"
-        @click="looks.edges = !looks.edges"
-      >
-        edges
-      </button>
-      <button :aria-pressed="measure.active" title="Distance between two points (D)" @click="measure.toggle">
-        measure
-      </button>
-      <output v-if="measure.active" class="measured">
-        {{
-          measure.distance === undefined
-            ? measure.points.length === 0
-              ? 'click the first point'
-              : 'click the second point'
-            : `${formatLength(measure.distance, unit, 5)}${unit === 'm' ? '' : ` = ${formatLength(measure.distance, 'm', 5)}`}`
-        }}
-      </output>
-      <span class="gap" />
-      <span
-        v-if="!empty && !hiddenCount"
-        class="scale"
-        :title="economy ? 'No graphics card was found: the view is drawn in an economy way' : undefined"
-      >
-        {{ formatLength(pitch, pitch >= 1 ? 'm' : 'mm') }} lines<template v-if="economy">, economy</template>
-      </span>
-      <button v-if="hiddenCount" class="shown" title="Show all (A)" @click="selection.showAll">
-        {{ formatCount(hiddenCount) }} hidden, show all
-      </button>
+    <div class="top">
+      <div class="looks" role="toolbar" aria-label="Ways of looking">
+        <button
+          v-for="{ look, title, hint } in LOOKS"
+          :key="look"
+          :aria-pressed="looks.look === look"
+          :title="hint"
+          @click="looks.look = look"
+        >
+          {{ title }}
+        </button>
+        <button
+          class="edges"
+          :aria-pressed="looks.edges"
+          title="Feature edges as ink lines (E)"
+          @click="looks.edges = !looks.edges"
+        >
+          edges
+        </button>
+        <button
+          v-if="withOptics"
+          :aria-pressed="looks.optics"
+          title="Cameras and lights of the sources as lines"
+          @click="looks.optics = !looks.optics"
+        >
+          cameras
+        </button>
+        <button :aria-pressed="measure.active" title="Distance between two points (D)" @click="measure.toggle">
+          measure
+        </button>
+        <button v-if="camera" title="Look through the selected camera" @click="view?.lookThrough(camera)">
+          look through
+        </button>
+        <output v-if="measure.active" class="measured">
+          {{
+            measure.distance === undefined
+              ? measure.points.length === 0
+                ? 'click the first point'
+                : 'click the second point'
+              : `${formatLength(measure.distance, unit, 5)}${unit === 'm' ? '' : ` = ${formatLength(measure.distance, 'm', 5)}`}`
+          }}
+        </output>
+        <span class="gap" />
+        <span
+          v-if="!empty && !hiddenCount && !camera"
+          class="scale"
+          :title="economy ? 'No graphics card was found: the view is drawn in an economy way' : undefined"
+        >
+          {{ formatLength(pitch, pitch >= 1 ? 'm' : 'mm') }} lines<template v-if="economy">, economy</template>
+        </span>
+        <button v-if="hiddenCount" class="shown" title="Show all (A)" @click="selection.showAll">
+          show {{ formatCount(hiddenCount) }} hidden
+        </button>
+      </div>
+      <PlayBar @pose="view?.pose($event)" />
     </div>
     <p v-if="problem" class="problem bad" role="alert">{{ problem }}</p>
     <div v-else-if="empty" class="empty">
@@ -212,13 +239,16 @@ canvas.measuring {
 canvas:focus-visible {
   outline-offset: -2px;
 }
-.looks {
+.top {
   position: absolute;
   inset: 0 0 auto;
-  display: flex;
-  gap: 4px;
   padding: 6px 12px 4px;
   background: color-mix(in srgb, var(--view-top) 82%, transparent);
+}
+.looks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 4px;
 }
 .looks button {
   background: none;
@@ -227,6 +257,7 @@ canvas:focus-visible {
   color: var(--ink-2);
   cursor: pointer;
   font-size: 12px;
+  white-space: nowrap;
 }
 .looks button:hover {
   color: var(--ink);

@@ -15,5 +15,7 @@ export const LOOKS: readonly { look: Look; title: string; hint: string }[] = [
 export const useLooks = defineStore('looks', () => {
   const look = ref<Look>('finished');
   const edges = ref(true);
-  return { look, edges };
+  /** Cameras and lights as lines. */
+  const optics = ref(true);
+  return { look, edges, optics };
 });

@@ -57,7 +57,7 @@ export const useSelection = defineStore('selection', () => {
   function isolate(): void {
     if (keys.value.size === 0) return;
     hiddenKeys.value = new Set(
-      job.scene.nodes.filter((node) => node.kind === 'part' && !deep.value.has(node.id)).map((node) => node.key),
+      job.scene.nodes.filter((node) => node.kind !== 'assembly' && !deep.value.has(node.id)).map((node) => node.key),
     );
     frameWish.value++;
   }

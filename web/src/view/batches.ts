@@ -11,7 +11,7 @@ import {
   Matrix4,
   Points,
 } from 'three';
-import type { Color, Material } from 'three';
+import type { Color, Material, Object3D } from 'three';
 import { geometryTransform } from '@noble-prism/core/scene/tree';
 import type { Matrix } from '@noble-prism/core/scene/matrix';
 import { materialOfSlot } from '@noble-prism/core/scene/takeoff';
@@ -53,12 +53,16 @@ export function makeBatches(input: BatchInput): Group {
   group.matrixAutoUpdate = false;
   for (const batch of batches.values()) {
     const matrices = matricesOf(batch.nodes, input.worlds);
+    const placed = <T extends Object3D>(object: T): T => {
+      object.userData.nodes = batch.nodes;
+      return object;
+    };
     if (batch.geometry.shape === 'points') {
-      group.add(instanced(new Points(batch.geometry.surface, input.points(batch.geometry)), matrices));
+      group.add(placed(instanced(new Points(batch.geometry.surface, input.points(batch.geometry)), matrices)));
       continue;
     }
     if (batch.geometry.shape === 'lines') {
-      if (input.edges) group.add(instanced(new LineSegments(batch.geometry.edges, input.edges), matrices));
+      if (input.edges) group.add(placed(instanced(new LineSegments(batch.geometry.edges, input.edges), matrices)));
       continue;
     }
     const list = batch.materials.map((id) => input.materialFor(id, batch.geometry));
@@ -67,12 +71,24 @@ export function makeBatches(input: BatchInput): Group {
     mesh.count = batch.nodes.length;
     mesh.frustumCulled = false;
     if (input.tint) batch.nodes.forEach((node, i) => mesh.setColorAt(i, input.tint!(node)));
-    group.add(mesh);
+    group.add(placed(mesh));
     if (input.edges && batch.geometry.edges.getAttribute('position').count > 0) {
-      group.add(instanced(new LineSegments(batch.geometry.edges, input.edges), matrices));
+      group.add(placed(instanced(new LineSegments(batch.geometry.edges, input.edges), matrices)));
     }
   }
   return group;
+}
+
+/** Moves what was drawn to other places, without making it anew. */
+export function placeBatches(group: Group, worlds: Map<number, Matrix>): void {
+  const done = new Set<InstancedBufferAttribute>();
+  for (const child of group.children) {
+    const { instanceMatrix } = child as InstancedMesh;
+    if (done.has(instanceMatrix)) continue;
+    done.add(instanceMatrix);
+    instanceMatrix.copy(matricesOf(child.userData.nodes as SceneNode[], worlds));
+    instanceMatrix.needsUpdate = true;
+  }
 }
 
 function matricesOf(nodes: readonly SceneNode[], worlds: Map<number, Matrix>): InstancedBufferAttribute {

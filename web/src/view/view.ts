@@ -4,19 +4,24 @@
  */
 import CameraControls from 'camera-controls';
 import * as THREE from 'three';
-import { RoomEnvironment } from 'three/addons/environments/RoomEnvironment.js';
-import { corners, worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
+import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
 import type { Matrix } from '@noble-prism/core/scene/matrix';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
 import type { Look } from '../stores/looks.ts';
-import { disposeBatches, makeBatches } from './batches.ts';
+import { disposeBatches, makeBatches, placeBatches } from './batches.ts';
 import type { BatchInput } from './batches.ts';
+import { standpoint } from './framing.ts';
 import { GeometryStore } from './geometry.ts';
 import type { ViewGeometry } from './geometry.ts';
+import { drawsInSoftware } from './economy.ts';
 import { disposeGround, makeGround } from './ground.ts';
 import type { Ground } from './ground.ts';
+import { lightScene } from './light.ts';
 import { layerColour, MaterialStore, sheetColour } from './materials.ts';
+import { OpticsLayer } from './optics.ts';
+import { Outline } from './outline.ts';
+import { MeasureLine } from './measureLine.ts';
 import { TextureStore } from './textures.ts';
 import { Picker } from './picking.ts';
 
@@ -31,6 +36,9 @@ export interface ViewOptions {
 /** Seen from the front right and above, as machines are drawn. */
 const START = new THREE.Vector3(0.62, 0.42, 0.9).normalize();
 
+/** Angle of the lens, upright, degrees. */
+const LENS = 36;
+
 /** A click this near to a corner means the corner. */
 const SNAP_PIXELS = 12;
 
@@ -39,34 +47,14 @@ export class View {
   readonly economy: boolean;
   readonly #renderer: THREE.WebGLRenderer;
   readonly #scene = new THREE.Scene();
-  readonly #camera = new THREE.PerspectiveCamera(36, 1, 0.01, 1000);
+  readonly #camera = new THREE.PerspectiveCamera(LENS, 1, 0.01, 1000);
   readonly #controls: CameraControls;
   readonly #picker: Picker;
   readonly #textures: TextureStore;
   readonly #materials: MaterialStore;
   #lastFrame = 0;
   readonly #edgeMaterial = new THREE.LineBasicMaterial({ transparent: true, toneMapped: false });
-  readonly #irisLine = new THREE.LineBasicMaterial({ toneMapped: false });
-  /** Lines of the selection that lie behind other parts: there, but faint. */
-  readonly #irisBehind = new THREE.LineBasicMaterial({
-    depthTest: false,
-    transparent: true,
-    opacity: 0.16,
-    toneMapped: false,
-  });
-  readonly #irisFill = new THREE.MeshBasicMaterial({
-    transparent: true,
-    opacity: 0.2,
-    depthWrite: false,
-    side: THREE.DoubleSide,
-  });
-  readonly #measure = new THREE.Line(new THREE.BufferGeometry(), new THREE.LineBasicMaterial({ depthTest: false }));
-  readonly #measureEnds = new THREE.Points(
-    new THREE.BufferGeometry(),
-    new THREE.PointsMaterial({ size: 7, sizeAttenuation: false, depthTest: false }),
-  );
-  readonly #irisPoints = new THREE.PointsMaterial({ size: 4, sizeAttenuation: false });
-  readonly #nothing = new THREE.MeshBasicMaterial({ visible: false });
+  readonly #measure = new MeasureLine();
   readonly #wire = new THREE.MeshBasicMaterial({ wireframe: true, transparent: true, opacity: 0.5 });
   #model: Scene = EMPTY_SCENE;
   #worlds = new Map<number, Matrix>();
@@ -76,7 +64,10 @@ export class View {
   #edges = true;
   #hues = new Map<number, THREE.Color>();
   #batches = new THREE.Group();
-  #outline = new THREE.Group();
+  readonly #outline = new Outline();
+  readonly #optics = new OpticsLayer(this.#outline.line);
+  #showsOptics = true;
+  #places: ReadonlyMap<number, Matrix> | undefined;
   #ground: Ground | undefined;
   #groundKey = '';
   /** The camera was taken in hand, or sent somewhere: no framing by itself any more. */
@@ -103,9 +94,8 @@ export class View {
     this.#materials = new MaterialStore(this.economy, this.#textures);
     this.geometry = new GeometryStore(() => this.#rebuildSoon(), options.failed);
     this.#picker = new Picker(this.geometry);
-    this.#light();
-    this.#measure.renderOrder = this.#measureEnds.renderOrder = 3;
-    this.#scene.add(this.#batches, this.#outline, this.#measure, this.#measureEnds);
+    lightScene(this.#scene, this.#renderer, this.economy);
+    this.#scene.add(this.#batches, this.#outline.group, this.#optics.group, this.#measure.group);
     this.#controls = new CameraControls(this.#camera, canvas);
     this.#controls.dollyToCursor = true;
     this.#controls.minDistance = 0;
@@ -124,44 +114,70 @@ export class View {
     this.setSheet();
   }
 
-  #light(): void {
-    this.#scene.add(new THREE.HemisphereLight(0xffffff, 0xb9b2a2, this.economy ? 1.9 : 0.6));
-    const key = new THREE.DirectionalLight(0xfff6e8, this.economy ? 1.7 : 2.2);
-    key.position.set(0.5, 1, 0.35);
-    const fill = new THREE.DirectionalLight(0xe3ecff, this.economy ? 0.7 : 0.6);
-    fill.position.set(-0.7, 0.3, 0.6);
-    this.#scene.add(key, fill);
-    if (this.economy) return;
-    const generator = new THREE.PMREMGenerator(this.#renderer);
-    this.#scene.environment = generator.fromScene(new RoomEnvironment(), 0.03).texture;
-    this.#scene.environmentIntensity = 0.7;
-    generator.dispose();
-  }
-
   /** Takes the colours of the sheet anew, after it was turned. */
   setSheet(): void {
     this.#edgeMaterial.color = sheetColour('--edge');
     this.#edgeMaterial.opacity = 0.6;
     this.#wire.color = sheetColour('--ink');
-    this.#irisLine.color = sheetColour('--iris');
-    this.#irisBehind.color = sheetColour('--iris');
-    this.#irisFill.color = sheetColour('--iris');
-    this.#irisPoints.color = sheetColour('--iris');
-    this.#measure.material.color = sheetColour('--iris');
-    this.#measureEnds.material.color = sheetColour('--iris');
+    this.#optics.setColour(sheetColour('--ink-2'));
+    this.#outline.setColour(sheetColour('--iris'));
+    this.#measure.setColour(sheetColour('--iris'));
     this.#groundKey = '';
     this.#rebuildSoon();
   }
 
   setScene(model: Scene): void {
     this.#model = model;
-    this.#worlds = worldTransforms(model);
+    this.#worlds = worldsOf(model, this.#places);
     // Large parts first: they tell most of what the model is.
     const meshes = new Set(
       model.nodes.flatMap((node) => node.mesh ?? []).sort((a, b) => size(model, b) - size(model, a)),
     );
     this.geometry.want(meshes);
     this.#rebuildSoon();
+  }
+
+  /** Puts nodes where they are at a moment: their places in their parents by node, or at rest. */
+  pose(places: ReadonlyMap<number, Matrix> | undefined): void {
+    this.#places = places;
+    this.#worlds = worldsOf(this.#model, places);
+    placeBatches(this.#batches, this.#worlds);
+    this.#outline.place(this.#worlds);
+    this.#picker.setParts(this.#partsShown(), this.#worlds);
+    this.#drawOptics();
+    this.invalidate();
+  }
+
+  showOptics(on: boolean): void {
+    this.#showsOptics = on;
+    this.#drawOptics();
+    this.invalidate();
+  }
+
+  /** Looks through a camera of the scene; upright, whatever its roll. */
+  lookThrough(node: SceneNode): void {
+    const world = this.#worlds.get(node.id);
+    if (!world || !node.camera) return;
+    const place = new THREE.Matrix4().fromArray(world);
+    const from = new THREE.Vector3().setFromMatrixPosition(place);
+    const ahead = new THREE.Vector3(0, 0, -1).transformDirection(place);
+    const away = Math.max(0.1, this.#centre().sub(from).dot(ahead));
+    const target = from.clone().addScaledVector(ahead, away);
+    if (node.camera.type === 'perspective') this.#setLens(THREE.MathUtils.radToDeg(node.camera.fov));
+    this.#taken = true;
+    void this.#controls.setLookAt(...from.toArray(), ...target.toArray(), false);
+    this.invalidate();
+  }
+
+  #setLens(degrees: number): void {
+    this.#camera.fov = THREE.MathUtils.clamp(degrees, 1, 150);
+    this.#camera.updateProjectionMatrix();
+  }
+
+  #centre(): THREE.Vector3 {
+    const box = worldBox(this.#model, this.#model.nodes, this.#worlds, this.geometry.positionsOf);
+    if (!box) return new THREE.Vector3();
+    return new THREE.Vector3(...box.min).add(new THREE.Vector3(...box.max)).multiplyScalar(0.5);
   }
 
   setHidden(ids: ReadonlySet<number>): void {
@@ -172,6 +188,7 @@ export class View {
   select(ids: ReadonlySet<number>): void {
     this.#selected = ids;
     this.#outlineSelection();
+    this.#drawOptics();
     this.invalidate();
   }
 
@@ -198,6 +215,7 @@ export class View {
 
   /** Moves the camera back or forth, in the direction it has, until the box fills the free part of the picture. */
   #frameBox(box: Box, smoothly: boolean): void {
+    this.#setLens(LENS);
     const centre = new THREE.Vector3(...box.min).add(new THREE.Vector3(...box.max)).multiplyScalar(0.5);
     const radius = Math.max(centre.distanceTo(new THREE.Vector3(...box.max)), 1e-4);
     this.#camera.near = radius / 200;
@@ -206,52 +224,47 @@ export class View {
     const back = this.#taken
       ? this.#controls.getPosition(new THREE.Vector3()).sub(this.#controls.getTarget(new THREE.Vector3())).normalize()
       : START.clone();
-    const right = new THREE.Vector3(0, 1, 0).cross(back).normalize();
-    const up = back.clone().cross(right);
     const { clientHeight } = this.canvas;
-    const tall = Math.tan((this.#camera.fov * Math.PI) / 360);
-    const free = [
-      tall * this.#camera.aspect * 0.94,
-      tall * Math.max(0.4, (clientHeight - TITLE_BLOCK - LOOKS_BAR) / clientHeight) * 0.97,
-    ];
-    let distance = radius * 0.2;
-    for (const corner of corners(box)) {
-      const v = new THREE.Vector3(...corner).sub(centre);
-      const depth = v.dot(back);
-      distance = Math.max(distance, depth + Math.abs(v.dot(right)) / free[0], depth + Math.abs(v.dot(up)) / free[1]);
-    }
-    const from = centre.clone().addScaledVector(back, distance);
+    const free = Math.max(0.4, (clientHeight - TITLE_BLOCK - LOOKS_BAR) / clientHeight) * 0.97;
+    const from = standpoint(box, back, { degrees: LENS, aspect: this.#camera.aspect * (0.94 / free), free });
     void this.#controls.setLookAt(from.x, from.y, from.z, centre.x, centre.y, centre.z, smoothly);
     this.invalidate();
   }
 
   /** Part under a point of the canvas, pixels from its upper left corner. */
   pick(x: number, y: number): SceneNode | undefined {
-    return this.#picker.pick(this.#ray(x, y))?.node;
+    const near = (point: THREE.Vector3) => this.#onScreen(point, x, y);
+    return this.#optics.pick(near, SNAP_PIXELS) ?? this.#picker.pick(this.#ray(x, y))?.node;
+  }
+
+  /** Distance of a point of the world from a point of the canvas, pixels. */
+  #onScreen(point: THREE.Vector3, x: number, y: number): number {
+    const { clientWidth, clientHeight } = this.canvas;
+    const flat = point.clone().project(this.#camera);
+    if (flat.z > 1) return Infinity;
+    return Math.hypot(((flat.x + 1) / 2) * clientWidth - x, ((1 - flat.y) / 2) * clientHeight - y);
+  }
+
+  #drawOptics(): void {
+    const nodes = this.#showsOptics ? this.#model.nodes.filter(({ id }) => !this.#hidden.has(id)) : [];
+    this.#optics.draw(nodes, this.#worlds, this.#selected, () =>
+      worldBox(this.#model, this.#model.nodes, this.#worlds, this.geometry.positionsOf),
+    );
   }
 
   /** Point of a surface under a point of the canvas, metres; the corner of a triangle where one is near. */
   pointAt(x: number, y: number): [number, number, number] | undefined {
     const hit = this.#picker.pick(this.#ray(x, y));
     if (!hit) return undefined;
-    const { clientWidth, clientHeight } = this.canvas;
-    const onScreen = (corner: THREE.Vector3) => {
-      const flat = corner.clone().project(this.#camera);
-      return Math.hypot(((flat.x + 1) / 2) * clientWidth - x, ((1 - flat.y) / 2) * clientHeight - y);
-    };
-    const [near] = hit.corners.map((corner) => ({ corner, away: onScreen(corner) })).sort((a, b) => a.away - b.away);
+    const [near] = hit.corners
+      .map((corner) => ({ corner, away: this.#onScreen(corner, x, y) }))
+      .sort((a, b) => a.away - b.away);
     return (near && near.away <= SNAP_PIXELS ? near.corner : hit.point).toArray();
   }
 
   /** Draws what is being measured: a cross at each point and a line between two, metres. */
   showMeasure(points: readonly (readonly [number, number, number])[]): void {
-    this.#measure.geometry.dispose();
-    this.#measure.geometry = new THREE.BufferGeometry().setFromPoints(
-      points.map((point) => new THREE.Vector3(...point)),
-    );
-    this.#measureEnds.geometry = this.#measure.geometry;
-    this.#measure.visible = points.length === 2;
-    this.#measureEnds.visible = points.length > 0;
+    this.#measure.show(points);
     this.invalidate();
   }
 
@@ -293,8 +306,12 @@ export class View {
     });
   }
 
+  #partsShown(): SceneNode[] {
+    return this.#model.nodes.filter((node) => node.mesh && !this.#hidden.has(node.id));
+  }
+
   #build(): void {
-    const parts = this.#model.nodes.filter((node) => node.mesh && !this.#hidden.has(node.id));
+    const parts = this.#partsShown();
     disposeBatches(this.#batches);
     this.#scene.remove(this.#batches);
     this.#batches = makeBatches({
@@ -319,6 +336,7 @@ export class View {
     }
     this.#picker.setParts(parts, this.#worlds);
     this.#outlineSelection();
+    this.#drawOptics();
     this.#layGround();
     this.options.changed();
     this.invalidate();
@@ -338,24 +356,10 @@ export class View {
   }
 
   #outlineSelection(): void {
-    disposeBatches(this.#outline);
-    this.#scene.remove(this.#outline);
     const nodes = this.#model.nodes.filter(
       (node) => node.mesh && this.#selected.has(node.id) && !this.#hidden.has(node.id),
     );
-    const common = {
-      nodes,
-      worlds: this.#worlds,
-      geometry: this.geometry,
-      tint: () => WHITE,
-      points: () => this.#irisPoints,
-    };
-    this.#outline = makeBatches({ ...common, materialFor: () => this.#irisFill, edges: this.#irisLine });
-    const behind = makeBatches({ ...common, materialFor: () => this.#nothing, edges: this.#irisBehind });
-    for (const child of behind.children.filter((candidate) => !(candidate instanceof THREE.InstancedMesh)))
-      this.#outline.add(child);
-    this.#outline.children.forEach((child) => (child.renderOrder = 1));
-    this.#scene.add(this.#outline);
+    this.#outline.draw(nodes, this.#worlds, this.geometry);
   }
 
   #layGround(): void {
@@ -434,21 +438,17 @@ export class View {
 const TITLE_BLOCK = 84;
 const LOOKS_BAR = 30;
 
-const WHITE = new THREE.Color(0xffffff);
+/** World places of all nodes, with some of them moved. */
+function worldsOf(model: Scene, places: ReadonlyMap<number, Matrix> | undefined): Map<number, Matrix> {
+  if (!places || places.size === 0) return worldTransforms(model);
+  const nodes = model.nodes.map((node) => {
+    const transform = places.get(node.id);
+    return transform ? { ...node, transform } : node;
+  });
+  return worldTransforms({ ...model, nodes });
+}
 
 function size(model: Scene, mesh: string): number {
   const figures = model.meshes[mesh];
   return figures ? Math.hypot(...figures.bounds.max.map((high, axis) => high - figures.bounds.min[axis])) : 0;
-}
-
-/** True where frames are computed by the processor: a remote desktop, a machine without a graphics card. */
-function drawsInSoftware(): boolean {
-  const wish = new URLSearchParams(location.search).get('drawing');
-  if (wish) return wish === 'economy';
-  const gl = document.createElement('canvas').getContext('webgl2');
-  if (!gl) return true;
-  const info = gl.getExtension('WEBGL_debug_renderer_info');
-  const name = String(gl.getParameter(info ? info.UNMASKED_RENDERER_WEBGL : gl.RENDERER));
-  gl.getExtension('WEBGL_lose_context')?.loseContext();
-  return /swiftshader|llvmpipe|software|basic render|softpipe/i.test(name);
 }

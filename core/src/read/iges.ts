@@ -1,6 +1,6 @@
 /**
- * Readers of IGES and BREP files: bodies, names and colours as the kernel gives them. These formats have no structure that could be
- * read before the kernel has translated the geometry, so the survey shows one part and what the head of the file says.
+ * Reader of IGES files: bodies, names and colours as a kernel of its own gives them. There is no structure that could be read before
+ * the kernel has translated the geometry, so the survey shows one part and what the head of the file says.
  */
 import { linearFromSrgb } from '../finish/colour.ts';
 import type { BareMesh } from '../mesh/normals.ts';
@@ -17,21 +17,7 @@ export const igesReader: Reader = {
   endings: ['igs', 'iges'],
   // The first line of the start section has an S in column 73.
   recognises: ({ bytes }) => /^[^\n]{72}S\s*0*1\s*\r?\n/.test(headOf(bytes, 400)),
-  read: async (file, sourceId) => reading(file, sourceId, 'ReadIgesFile', igesFacts(file)),
-};
-
-export const brepReader: Reader = {
-  format: 'BREP',
-  endings: ['brep', 'brp'],
-  recognises: ({ bytes }) => /^\s*(DBRep_DrawableShape|CASCADE Topology)/.test(headOf(bytes, 200)),
-  read: async (file, sourceId) =>
-    reading(file, sourceId, 'ReadBrepFile', {
-      format: 'BREP',
-      schema: headOf(file.bytes, 400).match(/CASCADE Topology V\d+/)?.[0] ?? '',
-      // The format has no unit; the kernel's own is the millimetre (common practice).
-      unit: { name: 'mm', metres: 0.001, declared: false },
-      upAxis: { axis: 'z', by: 'convention' },
-    }),
+  read: async (file, sourceId) => reading(file, sourceId, igesFacts(file)),
 };
 
 /** Chord deviation as a share of the whole body's size, and angle in radians: fine enough to look at, coarse enough to end. */
@@ -97,15 +83,10 @@ interface KernelResult {
   meshes: KernelMesh[];
 }
 
-function reading(
-  file: SourceFile,
-  sourceId: string,
-  call: 'ReadIgesFile' | 'ReadBrepFile',
-  facts: SourceFacts,
-): Reading {
+function reading(file: SourceFile, sourceId: string, facts: SourceFacts): Reading {
   if (file.bytes.length < 80)
     throw new PrismError('not-readable', `${file.name} is cut off: it ends in its head.`, { file: file.name });
-  const note = `${facts.format} is meshed once, when it is read: chord deviation ${RELATIVE_CHORD * 100} % of the size, ${Math.round((ANGLE * 180) / Math.PI)}°. For limits of your own ask for STEP.`;
+  const note = `IGES is meshed once, when it is read: chord deviation ${RELATIVE_CHORD * 100} % of the size, ${Math.round((ANGLE * 180) / Math.PI)}°. For limits of your own ask for STEP.`;
   const before = new SceneBuilder(file, sourceId, facts);
   before.notRead.add(note);
   before.node({ name: baseName(file.name), kind: 'part' });
@@ -124,15 +105,15 @@ function reading(
       const result = await byLibrary(
         file,
         'Ask for it as STEP.',
-        () => kernel[call](file.bytes, limits) as KernelResult,
+        () => kernel.ReadIgesFile(file.bytes, limits) as KernelResult,
       );
       options.signal?.throwIfAborted();
       if (!result.success || result.meshes.length === 0)
         throw new PrismError('not-readable', `The kernel cannot translate ${file.name}. Ask for it as STEP.`, {
           file: file.name,
         });
-      // Of IGES the kernel makes metres; BREP comes as it stands in the file.
-      const builder = new SceneBuilder(file, sourceId, facts, call === 'ReadIgesFile' ? 1 : facts.unit?.metres);
+      // The kernel makes metres of it.
+      const builder = new SceneBuilder(file, sourceId, facts, 1);
       builder.notRead.add(note);
       const geometries = result.meshes.map((mesh) => geometryOf(mesh, builder));
       const place = (node: KernelNode, parent: number | undefined) => {
