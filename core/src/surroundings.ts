@@ -46,6 +46,21 @@ export interface Progress {
   total: number;
   /** What is counted, where it is not pieces: shares of the whole. */
   unit?: '%';
+  /** Of a large file that is being read: what has been seen of it so far. */
+  seen?: Seen & { source: string };
+}
+
+/** What is known of a large file before it has been read to its end. */
+export interface Seen {
+  format: string;
+  /** Version, program, or what else stands in its head. */
+  head?: string;
+  /** What its parts are called there, for counting: `objects`, `products`. */
+  what: string;
+  /** How many there have been, and the names of the latest few. */
+  count: number;
+  names: string[];
+  triangles?: number;
 }
 
 export interface Surroundings {

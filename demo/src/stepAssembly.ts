@@ -3,7 +3,7 @@
  * that the kernel made. The text is the same each time.
  */
 import { cutMarks, cutPiece } from '@noble-prism/core/read/step/cut';
-import { scanPart21 } from '@noble-prism/core/read/step/part21';
+import { scanPart21 } from '@noble-prism/core/read/step/scan';
 
 /** A place in the parent, millimetres: origin, direction of z, direction of x. */
 export interface Place {

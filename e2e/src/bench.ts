@@ -2,6 +2,7 @@
 import { expect } from '@playwright/test';
 import type { Locator, Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
 import { basename, join } from 'node:path';
 
 /** Where `npm test` unpacks the open files. */
@@ -105,12 +106,23 @@ export class Bench {
     return (await this.page.screenshot({ clip })).toString('base64');
   }
 
-  /** What the view shows, without what stands before it. */
+  /** What the view shows once it has come to rest, without what stands before it: a hash of the picture. */
   async picture(): Promise<string> {
     const box = await this.canvas.boundingBox();
     if (!box) return '';
     const clip = { x: box.x, y: box.y + 60, width: box.width, height: box.height - 160 };
-    return (await this.page.screenshot({ clip })).toString('base64');
+    const take = async () =>
+      createHash('sha256')
+        .update(await this.page.screenshot({ clip }))
+        .digest('hex');
+    let last = await take();
+    for (let i = 0; i < 20; i++) {
+      await this.page.waitForTimeout(150);
+      const next = await take();
+      if (next === last) break;
+      last = next;
+    }
+    return last;
   }
 }
 

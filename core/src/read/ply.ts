@@ -3,6 +3,7 @@ import { linearFromSrgb } from '../finish/colour.ts';
 import type { BareMesh } from '../mesh/normals.ts';
 import { triangulate } from '../mesh/polygons.ts';
 import { PrismError } from '../errors.ts';
+import type { Seen } from '../surroundings.ts';
 import { SceneBuilder } from './builder.ts';
 import { NumberList } from '../mesh/numberList.ts';
 import { baseName } from './paths.ts';
@@ -114,6 +115,13 @@ function readHeader({ bytes, name }: SourceFile): Header {
   throw bad('its header does not end.');
 }
 
+/** The header tells all there is, before any of it has been read. */
+function seenIn({ form, elements }: Header): Seen {
+  const countOf = (name: string) => elements.find((element) => element.name === name)?.count ?? 0;
+  const head = form === 'ascii' ? 'text' : 'binary';
+  return { format: 'PLY', head, what: 'vertices', count: countOf('vertex'), names: [], triangles: countOf('face') };
+}
+
 /** Values of the body one after the other; NaN past its end. */
 interface Values {
   next(type: string): number;
@@ -126,7 +134,7 @@ interface Values {
 class TextValues implements Values {
   readonly #scanner: Scanner;
   constructor(file: SourceFile, header: Header) {
-    this.#scanner = new Scanner(file.bytes, file.progress);
+    this.#scanner = new Scanner(file.bytes, file.progress && ((share) => file.progress?.(share, seenIn(header))));
     this.#scanner.at = header.end;
   }
   next(): number {

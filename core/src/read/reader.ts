@@ -1,7 +1,7 @@
 /** What every reader offers, and the list of them. A reader is one folder or file; adding one is adding it here. */
 import { PrismError, asPrismError } from '../errors.ts';
 import type { Scene } from '../scene/types.ts';
-import type { BlobStore, PictureCodec, Workbench } from '../surroundings.ts';
+import type { BlobStore, PictureCodec, Seen, Workbench } from '../surroundings.ts';
 import { brepReader } from './brep.ts';
 import { colladaReader } from './collada/collada.ts';
 import type { Companions } from './companions.ts';
@@ -26,8 +26,8 @@ export interface SourceFile {
   bytes: Uint8Array;
   /** Files that came with it: material files, pictures, parts. */
   beside?: Companions;
-  /** Told the share of the file that was looked through, 0 to 1, while a large one is read. */
-  progress?: (share: number) => void;
+  /** Told the share of the file that was looked through, 0 to 1, and what was seen in it, while a large one is read. */
+  progress?: (share: number, seen: Seen) => void;
   /** Files that refer to this one, outermost first: an assembly must not contain itself. */
   within?: readonly string[];
 }

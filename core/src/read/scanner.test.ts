@@ -2,7 +2,9 @@
 import { describe, expect, it } from 'vitest';
 import { bytesOf } from '../testing/reading.ts';
 import { asUtf8, headOf, REPORTED_EVERY, Scanner } from './scanner.ts';
-import { scanPart21 } from './step/part21.ts';
+import type { Seen } from '../surroundings.ts';
+import { readSource } from './reader.ts';
+import { scanPart21 } from './step/scan.ts';
 
 const numberIn = (text: string) => new Scanner(bytesOf(text)).number();
 
@@ -92,13 +94,44 @@ describe('progress', () => {
   });
 
   it('goes on through a STEP file of any size', () => {
-    const line = "#1=CARTESIAN_POINT('',(0.,0.,0.));\n";
+    const line = "#1=PRODUCT('P-1','Sheave','',(#2));\n#3=CARTESIAN_POINT('',(0.,0.,0.));\n";
     const head = "ISO-10303-21;HEADER;FILE_SCHEMA(('X'));ENDSEC;DATA;\n";
     const body = Buffer.alloc(2.5 * REPORTED_EVERY, line);
     const bytes = new Uint8Array(Buffer.concat([Buffer.from(head), body, Buffer.from('\nENDSEC;END-ISO-10303-21;')]));
     const shares: number[] = [];
-    scanPart21(bytes, 'large.stp', (share) => shares.push(share));
+    const seen: Seen[] = [];
+    scanPart21(bytes, 'large.stp', (share, so) => {
+      shares.push(share);
+      seen.push(so);
+    });
     expect(shares.length).toBe(2);
     expect(shares[1]).toBeGreaterThan(shares[0]);
+    // One product in each line of the size of this one.
+    expect(seen[1].count / seen[0].count).toBeCloseTo(2, 2);
+    expect(seen[0]).toMatchObject({ format: 'STEP', head: 'X', what: 'products' });
+    expect(seen[0].names.every((name) => name === 'Sheave')).toBe(true);
+  });
+
+  it.each<[string, string, string, Partial<Seen>]>([
+    [
+      'a.obj',
+      '',
+      'o Leaf\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf -3 -2 -1\n',
+      { format: 'OBJ', what: 'objects', names: ['Leaf'] },
+    ],
+    [
+      'a.stl',
+      'solid Leaf\n',
+      'facet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\n',
+      { format: 'STL', what: 'solids', count: 1, names: ['Leaf'] },
+    ],
+  ])('tells what it has seen of %s on the way', async (name, head, block, expected) => {
+    const text = Buffer.concat([Buffer.from(head), Buffer.alloc(1.5 * REPORTED_EVERY, block)]);
+    const seen: Seen[] = [];
+    await readSource({ name, bytes: new Uint8Array(text), progress: (_, so) => seen.push(so) }, 's');
+    expect(seen).toHaveLength(1);
+    expect(seen[0]).toMatchObject(expected);
+    // As many triangles as blocks have gone by.
+    expect((seen[0].triangles ?? 0) / (REPORTED_EVERY / block.length)).toBeCloseTo(1, 2);
   });
 });

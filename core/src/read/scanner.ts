@@ -2,6 +2,8 @@
 
 /** Bytes between two reports of progress. */
 export const REPORTED_EVERY = 8_000_000;
+/** Names that are told with a report. */
+export const SEEN_NAMES = 12;
 
 const NEWLINE = 10;
 const RETURN = 13;

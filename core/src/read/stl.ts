@@ -5,8 +5,9 @@ import type { BareMesh } from '../mesh/normals.ts';
 import { PrismError } from '../errors.ts';
 import { SceneBuilder } from './builder.ts';
 import { baseName } from './paths.ts';
+import type { Seen } from '../surroundings.ts';
 import type { Reader, SourceFile } from './reader.ts';
-import { asUtf8, headOf, Scanner } from './scanner.ts';
+import { asUtf8, headOf, REPORTED_EVERY, Scanner, SEEN_NAMES } from './scanner.ts';
 
 export const stlReader: Reader = {
   format: 'STL',
@@ -27,6 +28,9 @@ export const stlReader: Reader = {
   },
 };
 
+/** A binary triangle takes fifty bytes. */
+const REPORTED_TRIANGLES = REPORTED_EVERY / 50;
+
 /** Text begins with `solid`; so do many binary files, which then have no facet in their first lines. */
 function isText(bytes: Uint8Array): boolean {
   const head = headOf(bytes, 600);
@@ -38,7 +42,7 @@ function trianglesOf(bytes: Uint8Array): number {
 }
 
 function readBinary(file: SourceFile, builder: SceneBuilder): void {
-  const { bytes, name } = file;
+  const { bytes, name, progress } = file;
   const stated = trianglesOf(bytes);
   const there = Math.floor((bytes.length - 84) / 50);
   if (stated < 0) throw new PrismError('not-readable', `${name} is too short for an STL file.`, { file: name });
@@ -53,6 +57,8 @@ function readBinary(file: SourceFile, builder: SceneBuilder): void {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   let kept = 0;
   for (let t = 0; t < count; t++) {
+    if (t % REPORTED_TRIANGLES === REPORTED_TRIANGLES - 1)
+      progress?.(t / count, { format: 'STL', head: 'binary', what: 'solids', count: 1, names: [], triangles: count });
     const at = 84 + t * 50 + 12;
     let sound = true;
     for (let corner = 0; corner < 3; corner++) {
@@ -73,7 +79,13 @@ function readBinary(file: SourceFile, builder: SceneBuilder): void {
 }
 
 function readText(file: SourceFile, builder: SceneBuilder): void {
-  const scanner = new Scanner(asUtf8(file.bytes), file.progress);
+  let triangles = 0;
+  const names: string[] = [];
+  const seen = (): Seen => ({
+    ...{ format: 'STL', head: 'text', what: 'solids', count: solids, names: names.slice(-SEEN_NAMES) },
+    triangles: triangles + indices.length / 3,
+  });
+  const scanner = new Scanner(asUtf8(file.bytes), file.progress && ((share) => file.progress?.(share, seen())));
   let points = new PointTable();
   let indices = new NumberList(Uint32Array);
   let name = baseName(file.name);
@@ -81,6 +93,7 @@ function readText(file: SourceFile, builder: SceneBuilder): void {
   let bad = 0;
   const corner: number[] = [];
   const finish = () => {
+    triangles += indices.length / 3;
     if (indices.length > 0) place(builder, points, indices.values, name);
     points = new PointTable();
     indices = new NumberList(Uint32Array);
@@ -103,6 +116,7 @@ function readText(file: SourceFile, builder: SceneBuilder): void {
       finish();
       scanner.word();
       name = (scanner.more() ? scanner.rest() : '') || (solids === 0 ? baseName(file.name) : `Solid ${solids + 1}`);
+      names.push(name);
       solids++;
     } else if (letter === 102) corner.length = 0;
     scanner.nextLine();

@@ -10,7 +10,7 @@ import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
-import type { BlobStore, Progress, Workbench } from '@noble-prism/core/surroundings';
+import type { BlobStore, Progress, Seen, Workbench } from '@noble-prism/core/surroundings';
 import { deliver } from '@noble-prism/core/transmit/transmit';
 import { nodePictures } from '@noble-prism/node/pictures';
 import type { Db } from '../db/connect.ts';
@@ -63,7 +63,8 @@ async function read(
     const file = {
       name: source.name,
       bytes: await blobs.get(source.blob),
-      progress: (share: number) => progress({ ...whole, done: Math.floor(share * 100) }),
+      progress: (share: number, seen: Seen) =>
+        progress({ ...whole, done: Math.floor(share * 100), seen: { ...seen, source: id } }),
     };
     const reading = await readSource(file, id);
     await sourceSurveyed(db, id, await blobs.put(encoder.encode(JSON.stringify(reading.survey))));

@@ -12,7 +12,7 @@ import { isOurs, said } from '../library.ts';
 import { SceneBuilder } from '../builder.ts';
 import type { BuildOptions, Reader, Reading, SourceFile } from '../reader.ts';
 import { headOf } from '../scanner.ts';
-import { looksLikePart21, scanPart21 } from '../step/part21.ts';
+import { looksLikePart21, scanPart21 } from '../step/scan.ts';
 import { readIfcStructure } from './structure.ts';
 import type { IfcNode, IfcStructure } from './structure.ts';
 

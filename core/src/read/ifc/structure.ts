@@ -4,8 +4,9 @@
  */
 import { cross, IDENTITY, multiply, normalize } from '../../scene/matrix.ts';
 import type { Matrix, Vector } from '../../scene/matrix.ts';
-import { Enumeration, Ref, Typed } from '../step/part21.ts';
-import type { Part21, Value } from '../step/part21.ts';
+import { Enumeration, Ref, Typed } from '../step/values.ts';
+import type { Part21 } from '../step/part21.ts';
+import type { Value } from '../step/values.ts';
 import { siLength } from '../step/units.ts';
 import { className } from './classes.ts';
 

@@ -12,7 +12,8 @@ import { SceneBuilder } from '../builder.ts';
 import { NumberList } from '../../mesh/numberList.ts';
 import { baseName } from '../paths.ts';
 import type { Reader, SourceFile } from '../reader.ts';
-import { asUtf8, headOf, Scanner } from '../scanner.ts';
+import type { Seen } from '../../surroundings.ts';
+import { asUtf8, headOf, Scanner, SEEN_NAMES } from '../scanner.ts';
 import { readMtl } from './mtl.ts';
 
 export const objReader: Reader = {
@@ -80,7 +81,7 @@ class ObjText {
     readonly file: SourceFile,
     readonly builder: SceneBuilder,
   ) {
-    this.#scanner = new Scanner(asUtf8(file.bytes), file.progress);
+    this.#scanner = new Scanner(asUtf8(file.bytes), file.progress && ((share) => file.progress?.(share, this.#seen())));
   }
 
   read(): void {
@@ -107,6 +108,12 @@ class ObjText {
         `${this.#badNumbers} vertices have coordinates that are no numbers; what uses them is left out.`,
       );
     this.#place();
+  }
+
+  #seen(): Seen {
+    const names = [...this.#parts.values()].slice(-SEEN_NAMES).map(({ object, group }) => object || group);
+    const triangles = this.#corners.length / 3;
+    return { format: 'OBJ', what: 'objects', count: this.#parts.size, names: names.filter(Boolean), triangles };
   }
 
   #vertex(): void {

@@ -4,7 +4,7 @@
  * reached from the solid, so that the same solid gives the same text in every file and revision.
  */
 import type { Part21 } from './part21.ts';
-import type { Piece } from './structure.ts';
+import type { Piece } from './pieces.ts';
 
 export interface CutPiece {
   bytes: Uint8Array;

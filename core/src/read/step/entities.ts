@@ -1,6 +1,7 @@
 /** Reads the entities of a STEP file one at a time: what is malformed or missing is warned of once, and only what needs it is lost. */
-import { Ref } from './part21.ts';
-import type { Part21, Value } from './part21.ts';
+import { Ref } from './values.ts';
+import type { Part21 } from './part21.ts';
+import type { Value } from './values.ts';
 import { placementMatrix } from './placement.ts';
 import { lengthUnitOf, UNDECLARED } from './units.ts';
 import type { LengthUnit } from './units.ts';

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { Enumeration, looksLikePart21, Ref, scanPart21, Typed } from './part21.ts';
+import { looksLikePart21, scanPart21 } from './scan.ts';
+import { Enumeration, Ref, Typed } from './values.ts';
 
 const file = (data: string, header = '') =>
   scanPart21(

@@ -1,8 +1,9 @@
 /** Placements of a STEP file as matrices in metres: axis placements, transformations between them, and operators. */
 import { cross, dot, invert, multiply, normalize } from '../../scene/matrix.ts';
 import type { Vector } from '../../scene/matrix.ts';
-import { Ref } from './part21.ts';
-import type { Part21, Value } from './part21.ts';
+import { Ref } from './values.ts';
+import type { Part21 } from './part21.ts';
+import type { Value } from './values.ts';
 
 function vectorOf(file: Part21, value: Value): Vector | undefined {
   const index = value instanceof Ref ? file.indexOf(value.id) : -1;

@@ -1,6 +1,7 @@
 /** Colours and layers of a STEP file: what is assigned to which entity, by id. */
-import { Enumeration, Ref } from './part21.ts';
-import type { Part21, Value } from './part21.ts';
+import { Enumeration, Ref } from './values.ts';
+import type { Part21 } from './part21.ts';
+import type { Value } from './values.ts';
 
 /** Red, green, blue as written (0 to 1, taken as sRGB, common practice) and opacity. */
 export interface Colour {

@@ -3,7 +3,7 @@ import type { BareMesh } from '../../mesh/normals.ts';
 import { NumberList } from '../../mesh/numberList.ts';
 import type { MeshGroup } from '../../mesh/mesh.ts';
 import type { Entities } from './entities.ts';
-import type { Value } from './part21.ts';
+import type { Value } from './values.ts';
 
 /** Items of a representation that become parts, where there is no exact shape. */
 export const TESSELLATED_TYPES = [

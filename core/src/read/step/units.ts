@@ -1,6 +1,7 @@
 /** Length units of a STEP file: SI with prefixes, and conversion-based units defined by others. */
-import { Enumeration, Ref, Typed } from './part21.ts';
-import type { Part21, Value } from './part21.ts';
+import { Enumeration, Ref, Typed } from './values.ts';
+import type { Part21 } from './part21.ts';
+import type { Value } from './values.ts';
 
 export interface LengthUnit {
   /** `mm`, `inch`: as people write it. */

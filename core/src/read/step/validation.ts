@@ -2,8 +2,8 @@
 import type { Vector } from '../../scene/matrix.ts';
 import type { StatedFigures } from '../../scene/types.ts';
 import type { Entities } from './entities.ts';
-import { Ref, Typed } from './part21.ts';
-import type { Value } from './part21.ts';
+import { Ref, Typed } from './values.ts';
+import type { Value } from './values.ts';
 import { resolve } from './units.ts';
 
 /** Most shape aspects that one property is followed through. */

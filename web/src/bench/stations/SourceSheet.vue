@@ -13,6 +13,7 @@ import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
 import { describeSize } from '../describe.ts';
 import { readLarger, unitStepOf } from '../sourceChoices.ts';
+import SeenSoFar from './SeenSoFar.vue';
 import TakeList from './TakeList.vue';
 import TextureSets from './TextureSets.vue';
 import UnitChoice from './UnitChoice.vue';
@@ -143,7 +144,7 @@ function swatch(id: string): string {
     <p v-if="source.state === 'failed'" class="bad" role="alert">
       {{ source.error?.message }}<template v-if="source.error?.where"> ({{ source.error.where }})</template>
     </p>
-    <p v-else-if="!info" class="quiet">Reading {{ formatBytes(source.bytes) }} …</p>
+    <SeenSoFar v-else-if="!info" :source="source" />
     <template v-else>
       <dl>
         <dt>Format</dt>

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+/** What has been seen of a large source while it is still being read. */
+import { computed } from 'vue';
+import { formatBytes, formatCount } from '@noble-prism/core/units';
+import type { Source } from '../../api/client.ts';
+import { useJob } from '../../stores/job.ts';
+
+const props = defineProps<{ source: Source }>();
+const store = useJob();
+
+const progress = computed(
+  () => store.openTasks.find(({ progress: said }) => said?.seen?.source === props.source.id)?.progress ?? undefined,
+);
+const seen = computed(() => progress.value?.seen);
+</script>
+
+<template>
+  <p v-if="!seen" class="quiet" role="status">Reading {{ formatBytes(source.bytes) }} …</p>
+  <template v-else>
+    <p class="quiet">{{ progress?.done }} % of {{ formatBytes(source.bytes) }} read</p>
+    <dl>
+      <dt>Format</dt>
+      <dd class="clip" :title="seen.head">{{ [seen.format, seen.head].filter(Boolean).join(', ') }}</dd>
+      <dt>So far</dt>
+      <dd>
+        {{ formatCount(seen.count) }} {{ seen.what
+        }}<template v-if="seen.triangles">, {{ formatCount(seen.triangles) }} triangles</template>
+      </dd>
+      <template v-if="seen.names.length">
+        <dt>Latest</dt>
+        <dd class="names">{{ seen.names.join(', ') }}</dd>
+      </template>
+    </dl>
+  </template>
+</template>
+
+<style scoped>
+dl {
+  display: grid;
+  grid-template-columns: 56px 1fr;
+  align-items: baseline;
+  gap: 2px 8px;
+}
+dt {
+  color: var(--ink-2);
+}
+dd {
+  min-width: 0;
+}
+.clip {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.names {
+  color: var(--ink-2);
+  max-height: 5.6em;
+  overflow: hidden;
+  overflow-wrap: anywhere;
+}
+</style>
