@@ -90,11 +90,17 @@ function inChild(kind: string): Promise<Answer> {
 /** Reads and builds a file of about 500 MB in a process of its own, and tells the most memory that it held beyond the start. */
 async function readLarge(): Promise<void> {
   const kind = process.argv[2];
-  const bytes = kind === 'obj' ? ballObj(2250) : ballStl(2240);
-  const start = performance.now();
+  let size = 0;
+  let start = 0;
+  const made = () => {
+    const bytes = kind === 'obj' ? ballObj(2250) : ballStl(2240);
+    size = bytes.length;
+    start = performance.now();
+    return bytes;
+  };
   let peak = 0;
   const watch = setInterval(() => (peak = Math.max(peak, process.memoryUsage().rss)), 20);
-  const reading = await read(`large.${kind}`, bytes);
+  const reading = await read(`large.${kind}`, made());
   peak = Math.max(peak, process.memoryUsage().rss);
   let stored = 0;
   await reading.build({
@@ -104,5 +110,5 @@ async function readLarge(): Promise<void> {
   });
   clearInterval(watch);
   peak = Math.max(peak, process.memoryUsage().rss, process.resourceUsage().maxRSS * 1024);
-  process.send?.({ peak, size: bytes.length, seconds: (performance.now() - start) / 1000 });
+  process.send?.({ peak, size, seconds: (performance.now() - start) / 1000 });
 }

@@ -87,13 +87,20 @@ export class SceneBuilder {
   readonly #solids: Record<string, SolidInfo> = {};
   readonly #layers = new Map<string, Layer>();
 
+  /** What readers ask of the file; its bytes are let go, so that they need not stay in memory until everything is built. */
+  readonly file: Pick<SourceFile, 'name' | 'beside'>;
+  readonly #bytes: number;
+
   constructor(
-    readonly file: SourceFile,
+    { name, bytes, beside }: SourceFile,
     readonly source: string,
     readonly facts: SourceFacts,
     /** Metres per unit of what is given to the builder: the unit of the file, but where a library has converted it already. */
     readonly metres = facts.unit?.metres ?? 1,
-  ) {}
+  ) {
+    this.file = { name, ...(beside ? { beside } : {}) };
+    this.#bytes = bytes.length;
+  }
 
   warn(code: string, message: string, where?: string): void {
     if (this.warnings.length < 1000) this.warnings.push({ code, message, ...(where ? { where } : {}) });
@@ -307,7 +314,7 @@ export class SceneBuilder {
       upAxis,
       up: upAxis.axis,
       ...(this.facts.variants ? { variants: this.facts.variants } : {}),
-      bytes: this.file.bytes.length,
+      bytes: this.#bytes,
       holds: this.#holdings(),
       ...(this.notRead.size > 0 ? { notRead: [...this.notRead] } : {}),
       warnings: this.warnings,

@@ -60,13 +60,10 @@ async function read(
   try {
     const whole = { what: `Reading ${source.name}`, total: 100, unit: '%' } as const;
     progress({ ...whole, done: 0 });
-    const file = {
-      name: source.name,
-      bytes: await blobs.get(source.blob),
-      progress: (share: number, seen: Seen) =>
-        progress({ ...whole, done: Math.floor(share * 100), seen: { ...seen, source: id } }),
-    };
-    const reading = await readSource(file, id);
+    const seen = (share: number, so: Seen) =>
+      progress({ ...whole, done: Math.floor(share * 100), seen: { ...so, source: id } });
+    // Nothing here holds on to the bytes: a large file need not stay in memory while it is built.
+    const reading = await readSource({ name: source.name, bytes: await blobs.get(source.blob), progress: seen }, id);
     await sourceSurveyed(db, id, await blobs.put(encoder.encode(JSON.stringify(reading.survey))));
     await tell(db, { type: 'source', job: task.job, source: id });
     const scene = await reading.build(blobs, {

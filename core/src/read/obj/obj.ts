@@ -3,17 +3,16 @@
  * colours of vertices; faces, lines and points in any mixture.
  */
 import { linearFromSrgb } from '../../finish/colour.ts';
-import { HashTable } from '../../mesh/hashTable.ts';
-import type { MeshGroup } from '../../mesh/mesh.ts';
-import { gather } from '../../mesh/normals.ts';
-import type { BareMesh } from '../../mesh/normals.ts';
-import { triangulate } from '../../mesh/polygons.ts';
-import { SceneBuilder } from '../builder.ts';
 import { NumberList } from '../../mesh/numberList.ts';
+import { triangulate } from '../../mesh/polygons.ts';
+import type { Seen } from '../../surroundings.ts';
+import { SceneBuilder } from '../builder.ts';
 import { baseName } from '../paths.ts';
 import type { Reader, SourceFile } from '../reader.ts';
-import type { Seen } from '../../surroundings.ts';
 import { asUtf8, headOf, Scanner, SEEN_NAMES } from '../scanner.ts';
+import { ObjData } from './data.ts';
+import type { ObjPart } from './data.ts';
+import { estimateObj } from './estimate.ts';
 import { readMtl } from './mtl.ts';
 
 export const objReader: Reader = {
@@ -41,31 +40,15 @@ export const objReader: Reader = {
   },
 };
 
-/** Faces of one object and group, as runs of triangles with one material. */
-interface Part {
-  object: string;
-  group: string;
-  runs: { material: string; smoothing: number; start: number; end: number }[];
-  lines: NumberList<Uint32Array>;
-  points: NumberList<Uint32Array>;
-}
-
 /** Most materials that one part may have as slots. */
 const MAX_SLOTS = 4096;
 
 class ObjText {
   readonly #scanner: Scanner;
-  readonly #positions = new NumberList(Float64Array, 65536);
-  readonly #uvs = new NumberList(Float32Array);
-  readonly #normals = new NumberList(Float32Array);
-  #colours: NumberList<Float32Array> | undefined;
-  /** Three corners per triangle; numbers of position, texture coordinate and normal, -1 where there is none. */
-  readonly #corners = new NumberList(Int32Array, 65536);
-  readonly #cornerUvs = new NumberList(Int32Array);
-  readonly #cornerNormals = new NumberList(Int32Array);
-  readonly #parts = new Map<string, Part>();
+  readonly #data: ObjData;
+  readonly #parts = new Map<string, ObjPart>();
   readonly #materials = new Map<string, string>();
-  #part: Part | undefined;
+  #part: ObjPart | undefined;
   #object = '';
   #group = '';
   #material = '';
@@ -81,7 +64,9 @@ class ObjText {
     readonly file: SourceFile,
     readonly builder: SceneBuilder,
   ) {
-    this.#scanner = new Scanner(asUtf8(file.bytes), file.progress && ((share) => file.progress?.(share, this.#seen())));
+    const bytes = asUtf8(file.bytes);
+    this.#data = new ObjData(estimateObj(bytes));
+    this.#scanner = new Scanner(bytes, file.progress && ((share) => file.progress?.(share, this.#seen())));
   }
 
   read(): void {
@@ -112,7 +97,7 @@ class ObjText {
 
   #seen(): Seen {
     const names = [...this.#parts.values()].slice(-SEEN_NAMES).map(({ object, group }) => object || group);
-    const triangles = this.#corners.length / 3;
+    const triangles = this.#data.corners.length / 3;
     return { format: 'OBJ', what: 'objects', count: this.#parts.size, names: names.filter(Boolean), triangles };
   }
 
@@ -121,9 +106,9 @@ class ObjText {
     scanner.at++;
     const [x, y, z] = [this.#value(), this.#value(), this.#value()];
     if (!Number.isFinite(x + y + z)) this.#badNumbers++;
-    this.#positions.push3(x, y, z);
+    this.#data.positions.push3(x, y, z);
     if (!scanner.more()) {
-      if (this.#colours) for (let i = 0; i < 4; i++) this.#colours.push(1);
+      if (this.#data.colours) for (let i = 0; i < 4; i++) this.#data.colours.push(1);
       return;
     }
     // A fourth value is a weight; three more are a colour, in common use though in no standard.
@@ -131,13 +116,13 @@ class ObjText {
     const colour = more.every((value) => value >= 0)
       ? more.map((value) => (value > 1 ? value / 255 : value))
       : undefined;
-    if (colour && !this.#colours) {
-      this.#colours = new NumberList(Float32Array);
-      for (let i = 4; i < (this.#positions.length / 3) * 4; i++) this.#colours.push(1);
+    if (colour && !this.#data.colours) {
+      this.#data.colours = new NumberList(Float32Array);
+      for (let i = 4; i < (this.#data.positions.length / 3) * 4; i++) this.#data.colours.push(1);
     }
-    if (this.#colours) {
-      for (let i = 0; i < 3; i++) this.#colours.push(colour ? linearFromSrgb(Math.min(1, colour[i])) : 1);
-      this.#colours.push(1);
+    if (this.#data.colours) {
+      for (let i = 0; i < 3; i++) this.#data.colours.push(colour ? linearFromSrgb(Math.min(1, colour[i])) : 1);
+      this.#data.colours.push(1);
     }
   }
 
@@ -148,17 +133,17 @@ class ObjText {
   #uv(): void {
     this.#scanner.at += 2;
     const [u, v] = [this.#value(), this.#value()];
-    this.#uvs.push(Number.isFinite(u) ? u : 0);
+    this.#data.uvs.push(Number.isFinite(u) ? u : 0);
     // The origin of the picture is lower left here, upper left in the scene.
-    this.#uvs.push(Number.isFinite(v) ? 1 - v : 1);
+    this.#data.uvs.push(Number.isFinite(v) ? 1 - v : 1);
   }
 
   #normal(): void {
     this.#scanner.at += 2;
     const [x, y, z] = [this.#value(), this.#value(), this.#value()];
     const length = Math.sqrt(x * x + y * y + z * z);
-    if (length > 0 && Number.isFinite(length)) this.#normals.push3(x / length, y / length, z / length);
-    else this.#normals.push3(0, 1, 0);
+    if (length > 0 && Number.isFinite(length)) this.#data.normals.push3(x / length, y / length, z / length);
+    else this.#data.normals.push3(0, 1, 0);
   }
 
   /** Number of a thing as written (from 1, or from the end where negative) to its place; -1 where there is no such thing. */
@@ -171,7 +156,9 @@ class ObjText {
     return (
       index >= 0 &&
       Number.isFinite(
-        this.#positions.at(index * 3) + this.#positions.at(index * 3 + 1) + this.#positions.at(index * 3 + 2),
+        this.#data.positions.at(index * 3) +
+          this.#data.positions.at(index * 3 + 1) +
+          this.#data.positions.at(index * 3 + 2),
       )
     );
   }
@@ -183,7 +170,7 @@ class ObjText {
     const faceUvs = this.#faceUvs;
     const faceNormals = this.#faceNormals;
     face.length = faceUvs.length = faceNormals.length = 0;
-    const vertices = this.#positions.length / 3;
+    const vertices = this.#data.positions.length / 3;
     let sound = true;
     while (scanner.more()) {
       const written = scanner.integer();
@@ -199,10 +186,10 @@ class ObjText {
       let normal = -1;
       if (scanner.skip(47)) {
         const number = scanner.integer();
-        if (!Number.isNaN(number)) uv = this.#index(number, this.#uvs.length / 2);
+        if (!Number.isNaN(number)) uv = this.#index(number, this.#data.uvs.length / 2);
         if (scanner.skip(47)) {
           const last = scanner.integer();
-          if (!Number.isNaN(last)) normal = this.#index(last, this.#normals.length / 3);
+          if (!Number.isNaN(last)) normal = this.#index(last, this.#data.normals.length / 3);
         }
       }
       faceUvs.push(uv);
@@ -213,19 +200,19 @@ class ObjText {
     if (face.length === 3) {
       for (let i = 0; i < 3; i++) this.#corner(i);
     } else {
-      const positions = this.#positions;
+      const positions = this.#data.positions;
       const at = (i: number) =>
         [positions.at(face[i] * 3), positions.at(face[i] * 3 + 1), positions.at(face[i] * 3 + 2)] as const;
       for (const i of triangulate(at, face.length)) this.#corner(i);
     }
-    run.end = this.#corners.length;
+    run.end = this.#data.corners.length;
   }
 
   #corner(i: number): void {
-    const at = this.#corners.length;
-    this.#corners.push(this.#face[i]);
-    this.#late(this.#cornerUvs, this.#faceUvs[i], at);
-    this.#late(this.#cornerNormals, this.#faceNormals[i], at);
+    const at = this.#data.corners.length;
+    this.#data.corners.push(this.#face[i]);
+    this.#late(this.#data.cornerUvs, this.#faceUvs[i], at);
+    this.#late(this.#data.cornerNormals, this.#faceNormals[i], at);
   }
 
   /** Adds to a list that is only kept once there is something to put into it. */
@@ -240,7 +227,7 @@ class ObjText {
     this.#wrongLine ||= this.#scanner.line;
   }
 
-  #current(): Part {
+  #current(): ObjPart {
     if (this.#part) return this.#part;
     const key = `${this.#object}\n${this.#group}`;
     let part = this.#parts.get(key);
@@ -256,7 +243,7 @@ class ObjText {
   #run() {
     const { runs } = this.#current();
     const last = runs.at(-1);
-    const start = this.#corners.length;
+    const start = this.#data.corners.length;
     if (last?.end === start && last.material === this.#material && last.smoothing === this.#smoothing) return last;
     const run = { material: this.#material, smoothing: this.#smoothing, start, end: start };
     runs.push(run);
@@ -288,7 +275,7 @@ class ObjText {
     while (scanner.more()) {
       const written = scanner.integer();
       scanner.word();
-      const index = this.#index(written, this.#positions.length / 3);
+      const index = this.#index(written, this.#data.positions.length / 3);
       if (this.#usable(index)) list.push(index);
       else return this.#note();
     }
@@ -356,16 +343,11 @@ class ObjText {
         );
       });
       if (triangles + part.lines.length > 0) {
-        const geometry = this.builder.geometry({
-          triangles,
-          bounds: this.#boundsOf(part),
-          slots: Math.max(1, slots.length),
-          make: () => this.#mesh(part, slots),
-        });
+        const geometry = this.builder.geometry(this.#data.geometryOf(part, slots));
         this.builder.node({ name, geometry, materials, ...(parent === undefined ? {} : { parent }) });
       }
       if (part.points.length > 0) {
-        const cloud = this.builder.mesh(this.#cloud(part.points.values));
+        const cloud = this.builder.mesh(this.#data.cloud(part.points.values));
         this.builder.node({
           name: triangles > 0 ? `${name} points` : name,
           geometry: cloud,
@@ -373,114 +355,12 @@ class ObjText {
         });
       }
     }
-    if (this.builder.size === 0 && this.#positions.length > 0)
-      this.builder.node({ name: root, geometry: this.builder.mesh(this.#cloud()) });
+    if (this.builder.size === 0 && this.#data.positions.length > 0)
+      this.builder.node({ name: root, geometry: this.builder.mesh(this.#data.cloud()) });
     if (unknown.size > 0)
       this.builder.warn(
         'missing-material',
         `${unknown.size} materials are used and not described: ${[...unknown].slice(0, 5).join(', ')}. Drop the material file (.mtl) together with ${this.file.name}.`,
       );
-  }
-
-  #boundsOf(part: Part) {
-    const min: [number, number, number] = [Infinity, Infinity, Infinity];
-    const max: [number, number, number] = [-Infinity, -Infinity, -Infinity];
-    const add = (vertex: number) => {
-      for (let axis = 0; axis < 3; axis++) {
-        const value = this.#positions.at(vertex * 3 + axis);
-        if (value < min[axis]) min[axis] = value;
-        if (value > max[axis]) max[axis] = value;
-      }
-    };
-    for (const { start, end } of part.runs) for (let i = start; i < end; i++) add(this.#corners.at(i));
-    part.lines.values.forEach(add);
-    return { min, max };
-  }
-
-  /** Some vertices, or all of a file that has nothing else, as points. */
-  #cloud(vertices?: Uint32Array): BareMesh {
-    const { values } = this.#positions;
-    const colours = this.#colours?.values;
-    const groups: MeshGroup[] = [];
-    const indices = new Uint32Array();
-    if (!vertices)
-      return { positions: values.slice(), indices, groups, ...(colours ? { colours: colours.slice() } : {}) };
-    const positions = new Float64Array(vertices.length * 3);
-    vertices.forEach((vertex, i) => positions.set(values.subarray(vertex * 3, vertex * 3 + 3), i * 3));
-    return { positions, indices, groups, ...(colours ? { colours: gather(colours, 4, vertices) } : {}) };
-  }
-
-  /** Triangles of a part, sorted by material; corners that are alike in all become one vertex. */
-  #mesh(part: Part, slots: string[]): BareMesh {
-    const corners = part.runs.reduce((sum, run) => sum + run.end - run.start, 0);
-    const indices = new Uint32Array(corners);
-    const table = new HashTable(corners);
-    const from = new NumberList(Int32Array, corners > 3000 ? Math.ceil(corners / 5) : corners);
-    const { values: positions } = this.#positions;
-    const uvOf = (i: number) => (i < this.#cornerUvs.length ? this.#cornerUvs.at(i) : -1);
-    const normalOf = (i: number) => (i < this.#cornerNormals.length ? this.#cornerNormals.at(i) : -1);
-    const groups: MeshGroup[] = [];
-    const smoothing = part.runs.some((run) => run.smoothing >= 0) ? new Uint32Array(corners / 3) : undefined;
-    let at = 0;
-    let hasNormals = corners > 0;
-    let hasUvs = false;
-    for (const [slot, material] of slots.entries()) {
-      const start = at;
-      for (const run of part.runs) {
-        if (run.material !== material) continue;
-        smoothing?.fill(Math.max(0, run.smoothing), at / 3, (at + run.end - run.start) / 3);
-        for (let i = run.start; i < run.end; i++) {
-          const vertex = this.#corners.at(i);
-          const uv = uvOf(i);
-          const normal = normalOf(i);
-          if (normal < 0) hasNormals = false;
-          if (uv >= 0) hasUvs = true;
-          const place = table.placeOf(vertex, uv, normal);
-          let found = table.heads[place];
-          for (; found >= 0; found = table.next[found]) {
-            const other = from.at(found);
-            if (this.#corners.at(other) === vertex && uvOf(other) === uv && normalOf(other) === normal) break;
-          }
-          if (found < 0) {
-            found = from.length;
-            from.push(i);
-            table.add(found, place);
-          }
-          indices[at++] = found;
-        }
-      }
-      if (at > start) groups.push({ slot, start, count: at - start });
-    }
-    const count = from.length;
-    const out = new Float64Array(count * 3);
-    const uvs = hasUvs ? new Float32Array(count * 2) : undefined;
-    const normals = hasNormals ? new Float32Array(count * 3) : undefined;
-    const colours = this.#colours ? new Float32Array(count * 4) : undefined;
-    for (let v = 0; v < count; v++) {
-      const corner = from.at(v);
-      const vertex = this.#corners.at(corner);
-      const uv = uvOf(corner);
-      for (let axis = 0; axis < 3; axis++) out[v * 3 + axis] = positions[vertex * 3 + axis];
-      if (uvs && uv >= 0) {
-        uvs[v * 2] = this.#uvs.at(uv * 2);
-        uvs[v * 2 + 1] = this.#uvs.at(uv * 2 + 1);
-      }
-      if (normals)
-        for (let axis = 0; axis < 3; axis++) normals[v * 3 + axis] = this.#normals.at(normalOf(corner) * 3 + axis);
-      if (colours && this.#colours) for (let i = 0; i < 4; i++) colours[v * 4 + i] = this.#colours.at(vertex * 4 + i);
-    }
-    const lines = part.lines.values;
-    const edges = lines.length > 0 ? new Float64Array(lines.length * 3) : undefined;
-    if (edges) lines.forEach((vertex, i) => edges.set(positions.subarray(vertex * 3, vertex * 3 + 3), i * 3));
-    return {
-      positions: out,
-      indices,
-      groups,
-      ...(normals ? { normals } : {}),
-      ...(uvs ? { uvs: [uvs] } : {}),
-      ...(colours ? { colours } : {}),
-      ...(smoothing && !normals ? { smoothing } : {}),
-      ...(edges ? { lines: edges } : {}),
-    };
   }
 }

@@ -12,6 +12,7 @@ const progress = computed(
   () => store.openTasks.find(({ progress: said }) => said?.seen?.source === props.source.id)?.progress ?? undefined,
 );
 const seen = computed(() => progress.value?.seen);
+const latest = computed(() => seen.value?.names.toReversed().slice(0, 4) ?? []);
 </script>
 
 <template>
@@ -26,9 +27,9 @@ const seen = computed(() => progress.value?.seen);
         {{ formatCount(seen.count) }} {{ seen.what
         }}<template v-if="seen.triangles">, {{ formatCount(seen.triangles) }} triangles</template>
       </dd>
-      <template v-if="seen.names.length">
-        <dt>Latest</dt>
-        <dd class="names">{{ seen.names.join(', ') }}</dd>
+      <template v-for="(name, i) in latest" :key="i">
+        <dt>{{ i === 0 ? 'Latest' : '' }}</dt>
+        <dd class="clip quiet" :title="name">{{ name }}</dd>
       </template>
     </dl>
   </template>
@@ -51,11 +52,5 @@ dd {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
-}
-.names {
-  color: var(--ink-2);
-  max-height: 5.6em;
-  overflow: hidden;
-  overflow-wrap: anywhere;
 }
 </style>
