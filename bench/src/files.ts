@@ -1,7 +1,12 @@
 /** Files to measure on: the open ones, the demo's, and larger ones made of them. */
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
+import { assembly, at } from '@noble-prism/demo/assemble';
 import { writeDemoFiles } from '@noble-prism/demo/author';
+import { driveUnit } from '@noble-prism/demo/driveUnit';
+import { writeAssembly } from '@noble-prism/demo/stepAssembly';
+import { loadKernel } from '@noble-prism/node/loadKernel';
+import { setOC } from 'replicad';
 
 const data = join(import.meta.dirname, '..', '..', '.data');
 const folder = join(data, 'bench');
@@ -17,6 +22,20 @@ export function openFile(name: string): string {
 export async function demoFile(name: 'drive-unit.stp' | 'sheave-train.stp'): Promise<string> {
   const path = join(folder, name);
   if (!existsSync(path)) await writeDemoFiles(folder);
+  return path;
+}
+
+/** A hall with ten drive units: ten times the parts of one, and the same distinct solids. */
+export async function tenDriveUnits(): Promise<string> {
+  const path = join(folder, 'ten-drive-units.stp');
+  if (existsSync(path)) return path;
+  setOC((await loadKernel()) as never);
+  const unit = await driveUnit();
+  const places = Array.from({ length: 10 }, (_, i) => at(unit, (i % 5) * 6000, Math.floor(i / 5) * 6000, 0));
+  writeFileSync(
+    path,
+    writeAssembly(assembly('Hall', places), { fileName: 'hall.stp', description: 'Ten drive units' }),
+  );
   return path;
 }
 
