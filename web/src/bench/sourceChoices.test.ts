@@ -1,9 +1,20 @@
 // What is chosen for a source is kept as rules, and read back from them.
+import { createPinia, setActivePinia } from 'pinia';
 import { describe, expect, it } from 'vitest';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
 import { describeSelector, describeSize } from './describe.ts';
-import { leftOut, unitStepOf, upChosen } from './sourceChoices.ts';
+import { useJob } from '../stores/job.ts';
+import {
+  chooseUp,
+  chooseVariant,
+  leaveOut,
+  leftOut,
+  readLarger,
+  unitStepOf,
+  upChosen,
+  variantChosen,
+} from './sourceChoices.ts';
 
 const rule = (source: string, ...of: object[]): Step => ({
   id: source,
@@ -46,6 +57,32 @@ describe('choices for a source', () => {
     const up: Step = { ...unit, id: 'x', kind: 'up', parameters: { axis: '-y' } };
     expect(upChosen([other, unit, up], 'a')).toBe('-y');
     expect(upChosen([{ ...up, on: false }], 'a')).toBeUndefined();
+  });
+
+  it('are added at the head, changed in place, and taken away again', () => {
+    setActivePinia(createPinia());
+    const store = useJob();
+    store.change = (_, make) => (store.steps = make(store.steps));
+    store.steps = [rule('b', { by: 'layer', layers: ['X'] })];
+    const kinds = () => store.steps.map(({ kind }) => kind);
+    chooseVariant('a', 'Winter');
+    chooseUp('a', 'y');
+    readLarger('a', 25.4, 'read in inch');
+    expect(kinds()).toEqual(['unit', 'up', 'variant', 'leave-out']);
+    expect(checkSteps(store.steps)).toHaveLength(4);
+    chooseVariant('a', 'Summer');
+    expect(variantChosen(store.steps, 'a')).toBe('Summer');
+    expect(variantChosen(store.steps, 'b')).toBeUndefined();
+    expect(kinds()).toEqual(['unit', 'up', 'variant', 'leave-out']);
+    chooseVariant('a', undefined);
+    chooseUp('a', undefined);
+    readLarger('a', 1, '');
+    leaveOut('b', { layers: [], classes: [], keys: [] });
+    expect(kinds()).toEqual([]);
+    // Taking away what is not there changes nothing.
+    chooseUp('a', undefined);
+    leaveOut('a', { layers: [], classes: ['IfcRoof'], keys: [] });
+    expect(leftOut(store.steps, 'a').left.classes).toEqual(['IfcRoof']);
   });
 
   it('are said in a few words', () => {

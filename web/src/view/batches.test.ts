@@ -1,0 +1,120 @@
+// Draw calls follow meshes and materials, not parts: counted on what three.js is given.
+import {
+  BoxGeometry,
+  BufferGeometry,
+  Color,
+  InstancedMesh,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  MeshBasicMaterial,
+  Points,
+  PointsMaterial,
+  Vector3,
+} from 'three';
+import { describe, expect, it } from 'vitest';
+import { IDENTITY, translation } from '@noble-prism/core/scene/matrix';
+import type { SceneNode } from '@noble-prism/core/scene/types';
+import { disposeBatches, makeBatches, placeBatches } from './batches.ts';
+import type { GeometryStore, ViewGeometry } from './geometry.ts';
+
+const geometry = (shape: ViewGeometry['shape'], slots = [0]): ViewGeometry =>
+  ({ shape, slots, surface: new BoxGeometry(), edges: new BoxGeometry(), coloured: false }) as unknown as ViewGeometry;
+const KNOWN: Record<string, ViewGeometry> = {
+  bolt: geometry('triangles'),
+  cabin: geometry('triangles', [0, 1]),
+  scan: geometry('points'),
+  wires: geometry('lines'),
+};
+const store = { get: (mesh: string) => KNOWN[mesh] } as unknown as GeometryStore;
+
+let next = 0;
+const part = (mesh: string, materials: string[], x = 0, more: Partial<SceneNode> = {}): SceneNode => ({
+  ...{ id: next, key: `/${next}`, parent: null, name: `Part ${next++}`, kind: 'part', source: 's', layer: null },
+  transform: translation([x, 0, 0]),
+  ...{ mesh, materials, ...more },
+});
+const worldsOf = (nodes: SceneNode[]) => new Map(nodes.map(({ id, transform }) => [id, transform]));
+
+const materials = new Map<string, MeshBasicMaterial>();
+const materialFor = (id: string) => {
+  if (!materials.has(id)) materials.set(id, new MeshBasicMaterial({ name: id }));
+  return materials.get(id)!;
+};
+const draw = (nodes: SceneNode[], more: Partial<Parameters<typeof makeBatches>[0]> = {}) =>
+  makeBatches({
+    nodes,
+    worlds: worldsOf(nodes),
+    geometry: store,
+    materialFor,
+    points: () => new PointsMaterial(),
+    edges: undefined,
+    ...more,
+  });
+const placeOf = (mesh: InstancedMesh, i: number) => {
+  const matrix = new Matrix4();
+  mesh.getMatrixAt(i, matrix);
+  return new Vector3().setFromMatrixPosition(matrix).toArray();
+};
+
+describe('batches', () => {
+  it('draw all placements of one mesh in the same materials at once', () => {
+    const nodes = [part('bolt', ['steel'], 1), part('bolt', ['steel'], 2), part('bolt', ['brass'], 3), part('cabin', ['red', 'glass'])];
+    const meshes = draw(nodes).children as InstancedMesh[];
+    expect(meshes.map(({ count }) => count).sort()).toEqual([1, 1, 2]);
+    const steel = meshes.find(({ count }) => count === 2)!;
+    expect([placeOf(steel, 0), placeOf(steel, 1)]).toEqual([[1, 0, 0], [2, 0, 0]]);
+    const names = (mesh: InstancedMesh) => [mesh.material].flat().map(({ name }) => name);
+    expect(meshes.map(names)).toContainEqual(['red', 'glass']);
+  }); // prettier-ignore
+
+  it('give each part its colour where the look has one, whatever its materials', () => {
+    const nodes = [part('bolt', ['steel']), part('bolt', ['brass'])];
+    const tints = [new Color(1, 0, 0), new Color(0, 0, 1)];
+    const [mesh, ...others] = draw(nodes, { tint: (node) => tints[nodes.indexOf(node)] }).children as InstancedMesh[];
+    expect(others).toEqual([]);
+    const colour = new Color();
+    mesh.getColorAt(1, colour);
+    expect(colour.toArray()).toEqual([0, 0, 1]);
+  });
+
+  it('add edges where they are asked for, and draw clouds and wires as what they are', () => {
+    const nodes = [part('bolt', ['steel']), part('scan', []), part('wires', [])];
+    const edges = new LineBasicMaterial();
+    const kinds = (objects: object[]) => objects.map(({ constructor }) => constructor);
+    expect(kinds(draw(nodes, { edges }).children)).toEqual([InstancedMesh, LineSegments, Points, LineSegments]);
+    expect(kinds(draw(nodes).children)).toEqual([InstancedMesh, Points]);
+  });
+
+  it('leave out what has not arrived', () => {
+    expect(draw([part('not there yet', ['steel'])]).children).toEqual([]);
+  });
+
+  it('put the geometry where the pivot is not', () => {
+    const nodes = [part('bolt', ['steel'], 5, { offset: [0, -2, 0] })];
+    expect(placeOf(draw(nodes).children[0] as InstancedMesh, 0)).toEqual([5, -2, 0]);
+  });
+
+  it('can be moved without being made anew', () => {
+    const nodes = [part('bolt', ['steel'], 1), part('bolt', ['steel'], 2)];
+    const edges = new LineBasicMaterial();
+    const group = draw(nodes, { edges });
+    const before = [...group.children];
+    placeBatches(group, new Map([[nodes[0].id, IDENTITY], [nodes[1].id, translation([0, 9, 0])]]));
+    expect(group.children).toEqual(before);
+    const [mesh, lines] = group.children as InstancedMesh[];
+    expect(placeOf(mesh, 1)).toEqual([0, 9, 0]);
+    // Edges follow what they are the edges of.
+    expect(lines.instanceMatrix).toBe(mesh.instanceMatrix);
+    expect(mesh.instanceMatrix.version).toBeGreaterThan(0);
+  }); // prettier-ignore
+
+  it('free what they own, and nothing else', () => {
+    const group = draw([part('bolt', ['steel'])]);
+    let freed = 0;
+    (KNOWN.bolt.surface as BufferGeometry).addEventListener('dispose', () => freed++);
+    disposeBatches(group);
+    expect(group.children).toEqual([]);
+    expect(freed).toBe(0);
+  });
+});

@@ -1,0 +1,82 @@
+// What is picked is what three.js' own raycaster would hit, on meshes that are turned, scaled and stand one behind the other.
+import {
+  BoxGeometry,
+  BufferGeometry,
+  Mesh,
+  MeshBasicMaterial,
+  Quaternion,
+  Ray,
+  Raycaster,
+  SphereGeometry,
+  Vector3,
+} from 'three';
+import { MeshBVH } from 'three-mesh-bvh';
+import { describe, expect, it } from 'vitest';
+import { composed } from '@noble-prism/core/scene/matrix';
+import type { SceneNode } from '@noble-prism/core/scene/types';
+import type { GeometryStore } from './geometry.ts';
+import { Picker } from './picking.ts';
+
+function known(surface: BufferGeometry) {
+  surface.computeBoundingBox();
+  const positions = surface.getAttribute('position').array as Float32Array;
+  return { surface, tree: new MeshBVH(surface), positions };
+}
+const KNOWN: Record<string, ReturnType<typeof known>> = {
+  box: known(new BoxGeometry(1, 1, 1)),
+  ball: known(new SphereGeometry(1, 24, 16)),
+};
+const store = { get: (mesh: string) => KNOWN[mesh] } as unknown as GeometryStore;
+
+const turn = new Quaternion().setFromAxisAngle(new Vector3(1, 2, 0).normalize(), 0.7).toArray();
+const PLACES: [name: string, mesh: string, place: number[]][] = [
+  ['near box', 'box', composed([0, 0, 5], turn, [1, 2, 1])],
+  ['far box', 'box', composed([0.4, 0, -5], [0, 0, 0, 1], [4, 4, 4])],
+  ['ball', 'ball', composed([3, 1, 0], turn, [1, 0.5, 2])],
+];
+const nodes = PLACES.map(([name, mesh, transform], id): SceneNode => ({
+  ...{ id, key: `/${name}`, parent: null, name, kind: 'part', source: 's', materials: [], layer: null },
+  ...{ transform, mesh },
+}));
+
+/** The same parts for the raycaster of three.js. */
+const meshes = PLACES.map(([name, mesh, place]) => {
+  const made = new Mesh(KNOWN[mesh].surface, new MeshBasicMaterial({ side: 2 }));
+  made.name = name;
+  made.matrixWorld.fromArray(place);
+  return made;
+});
+
+describe('the part under the pointer', () => {
+  const picker = new Picker(store);
+  picker.setParts(nodes, new Map(nodes.map(({ id, transform }) => [id, transform])));
+
+  it('is the one that three.js hits first, at the same point', () => {
+    let hits = 0;
+    for (let i = 0; i < 200; i++) {
+      // Rays from a circle around, towards points near the middle.
+      const from = new Vector3(Math.cos(i) * 20, Math.sin(i * 0.7) * 8, Math.sin(i) * 20);
+      const to = new Vector3(((i * 37) % 11) / 2 - 2.5, ((i * 17) % 7) / 2 - 1.5, ((i * 23) % 13) - 6);
+      const direction = to.sub(from).normalize();
+      const [expected] = new Raycaster(from, direction).intersectObjects(meshes);
+      const found = picker.pick(new Ray(from, direction));
+      expect(found?.node.name).toBe(expected?.object.name);
+      if (!found) continue;
+      hits++;
+      expect(found.point.distanceTo(expected.point)).toBeLessThan(1e-6);
+      // The corners are those of the triangle that was hit: the point lies in their plane.
+      const [a, b, c] = found.corners;
+      const normal = b.clone().sub(a).cross(c.clone().sub(a)).normalize();
+      expect(Math.abs(found.point.clone().sub(a).dot(normal))).toBeLessThan(1e-6);
+    }
+    expect(hits).toBeGreaterThan(50);
+  });
+
+  it('is none where nothing stands, or where its geometry has not arrived', () => {
+    const down = new Ray(new Vector3(50, 50, 50), new Vector3(0, 1, 0));
+    expect(picker.pick(down)).toBeUndefined();
+    const empty = new Picker({ get: () => undefined } as unknown as GeometryStore);
+    empty.setParts(nodes, new Map(nodes.map(({ id, transform }) => [id, transform])));
+    expect(empty.pick(new Ray(new Vector3(0, 0, 20), new Vector3(0, 0, -1)))).toBeUndefined();
+  });
+});
