@@ -2,6 +2,7 @@
 import type { Selector } from '@noble-prism/core/preparation/selector';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { UnitParameters } from '@noble-prism/core/steps/unit';
+import { UP_AXES } from '@noble-prism/core/steps/up';
 import type { UpAxis, UpParameters } from '@noble-prism/core/steps/up';
 import type { VariantParameters } from '@noble-prism/core/steps/variant';
 import { useJob } from '../stores/job.ts';
@@ -77,6 +78,14 @@ function choose(kind: string, source: string, parameters: object | undefined): v
   if (step && parameters === undefined) changeSteps.remove(step.id);
   else if (step && parameters) changeSteps.edit(step.id, { parameters });
   else if (parameters) changeSteps.add(kind, { by: 'source', sources: [source] }, parameters, true);
+}
+
+/** Axes that may be up instead of one. */
+export function otherUpAxes(axis: UpAxis): { value: UpAxis; label: string }[] {
+  return UP_AXES.filter((other) => other !== axis).map((other) => ({
+    value: other,
+    label: other.startsWith('-') ? `${other.slice(1)} points down` : other,
+  }));
 }
 
 export function upChosen(steps: readonly Step[], source: string): UpAxis | undefined {

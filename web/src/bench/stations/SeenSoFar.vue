@@ -19,7 +19,7 @@ const latest = computed(() => seen.value?.names.toReversed().slice(0, 4) ?? []);
   <p v-if="!seen" class="quiet" role="status">Reading {{ formatBytes(source.bytes) }} …</p>
   <template v-else>
     <p class="quiet">{{ progress?.done }} % of {{ formatBytes(source.bytes) }} read</p>
-    <dl>
+    <dl class="facts">
       <dt>Format</dt>
       <dd class="clip" :title="seen.head">{{ [seen.format, seen.head].filter(Boolean).join(', ') }}</dd>
       <dt>So far</dt>
@@ -34,23 +34,3 @@ const latest = computed(() => seen.value?.names.toReversed().slice(0, 4) ?? []);
     </dl>
   </template>
 </template>
-
-<style scoped>
-dl {
-  display: grid;
-  grid-template-columns: 56px 1fr;
-  align-items: baseline;
-  gap: 2px 8px;
-}
-dt {
-  color: var(--ink-2);
-}
-dd {
-  min-width: 0;
-}
-.clip {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
-</style>

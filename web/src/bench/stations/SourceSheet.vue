@@ -12,13 +12,20 @@ import type { Source } from '../../api/client.ts';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
 import { describeSize } from '../describe.ts';
-import { readLarger, unitStepOf } from '../sourceChoices.ts';
+import {
+  chooseUp,
+  chooseVariant,
+  otherUpAxes,
+  readLarger,
+  unitStepOf,
+  upChosen,
+  variantChosen,
+} from '../sourceChoices.ts';
 import SeenSoFar from './SeenSoFar.vue';
+import SourceChoice from './SourceChoice.vue';
 import TakeList from './TakeList.vue';
 import TextureSets from './TextureSets.vue';
 import UnitChoice from './UnitChoice.vue';
-import UpChoice from './UpChoice.vue';
-import VariantChoice from './VariantChoice.vue';
 
 const props = defineProps<{ source: Source }>();
 const store = useJob();
@@ -146,7 +153,7 @@ function swatch(id: string): string {
     </p>
     <SeenSoFar v-else-if="!info" :source="source" />
     <template v-else>
-      <dl>
+      <dl class="facts">
         <dt>Format</dt>
         <dd class="clip" :title="info.schema">
           {{ [info.format, schemaName(info.schema)].filter(Boolean).join(' ') }}, {{ formatBytes(info.bytes) }}
@@ -157,10 +164,26 @@ function swatch(id: string): string {
           <dt>Unit</dt>
           <dd><UnitChoice :info="info" /></dd>
           <dt>Up</dt>
-          <dd><UpChoice :info="info" /></dd>
+          <dd>
+            <SourceChoice
+              :label="`Up axis of ${info.name}`"
+              :chosen="upChosen(store.steps, info.id)"
+              :received="`${info.upAxis.axis}, ${info.upAxis.by === 'file' ? 'as declared' : 'by convention, not in the file'}`"
+              :others="otherUpAxes(info.upAxis.axis)"
+              @choose="chooseUp(source.id, $event)"
+            />
+          </dd>
           <template v-if="info.variants?.length">
             <dt>Variant</dt>
-            <dd><VariantChoice :info="info" /></dd>
+            <dd>
+              <SourceChoice
+                :label="`Variant of ${info.name}`"
+                :chosen="variantChosen(store.steps, info.id)"
+                received="as the file opens"
+                :others="info.variants.map((name) => ({ value: name, label: name }))"
+                @choose="chooseVariant(source.id, $event)"
+              />
+            </dd>
           </template>
           <dt>Tree</dt>
           <dd>{{ tree }}</dd>
@@ -298,25 +321,8 @@ strong {
   text-overflow: ellipsis;
   white-space: nowrap;
 }
-dl {
-  display: grid;
-  grid-template-columns: 56px 1fr;
-  align-items: baseline;
-  gap: 2px 8px;
-}
-dt {
-  color: var(--ink-2);
-}
-dd {
-  min-width: 0;
-}
 .movement {
   display: block;
-}
-.clip {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
 }
 .others {
   margin-left: -4px;
