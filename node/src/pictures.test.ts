@@ -3,7 +3,8 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { encodeToKTX2 } from 'ktx2-encoder';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
+import { PrismError } from '@noble-prism/core/errors';
 import { models } from '@noble-prism/core/testing/reading';
 import { nodePictures } from './pictures.ts';
 
@@ -80,6 +81,35 @@ describe('pictures that no browser draws', () => {
     const png = await nodePictures.encode({ width: 2, height: 1, data });
     const { data: scaled } = await nodePictures.decode(png, 'image/png', { width: 4, height: 2 });
     expect([...scaled]).toEqual(Array.from({ length: 8 }, () => [200, 10, 20, 0]).flat());
+  });
+
+  it('survive 200 random damages of each kind', { timeout: 60_000 }, async () => {
+    const imageDecoder = () => Promise.resolve({ width: 16, height: 16, data: new Uint8Array(1024).fill(99) });
+    const ktx2 = await encodeToKTX2(new Uint8Array(1), { isUASTC: false, generateMipmap: true, imageDecoder });
+    const body = [...BGR.blue, ...BGR.white, ...BGR.red, ...BGR.green];
+    const png = await nodePictures.encode({ width: 2, height: 2, data: new Uint8Array(16) });
+    const kinds = [
+      ['image/x-tga', tga(10, [0x80, ...BGR.blue, 0, ...BGR.white, 1, ...BGR.red, ...BGR.green])],
+      ['image/x-tga', tga(2, body)],
+      ['image/bmp', bmp()],
+      ['image/tiff', tiff()],
+      ['image/png', png],
+      ['image/ktx2', ktx2],
+    ] as const;
+    let seed = 20261125;
+    const random = (below: number) => (seed = (seed * 48271) % 2147483647) % below;
+    // What libraries say of a damaged file on the way is theirs.
+    for (const name of ['error', 'warn', 'log'] as const) vi.spyOn(console, name).mockImplementation(() => {});
+    for (const [mime, bytes] of kinds)
+      for (let round = 0; round < 200; round++) {
+        const damaged = bytes.slice(0, round % 5 === 0 ? 1 + random(bytes.length) : bytes.length);
+        for (let hit = 0; hit <= random(6); hit++) damaged[random(damaged.length)] = random(256);
+        const said = await nodePictures.decode(damaged, mime).catch((error: unknown) => error);
+        if (said instanceof Error) expect(said).toBeInstanceOf(PrismError);
+      }
+    vi.restoreAllMocks();
+    // And whole ones are opened afterwards as before.
+    expect((await nodePictures.decode(ktx2, 'image/ktx2')).width).toBe(16);
   });
 
   it.each([

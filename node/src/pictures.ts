@@ -138,8 +138,9 @@ const KTX2_MAGIC = [0xab, 0x4b, 0x54, 0x58, 0x20, 0x32, 0x30, 0xbb];
 async function ktx2(bytes: Uint8Array): Promise<Picture> {
   if (!KTX2_MAGIC.every((byte, i) => bytes[i] === byte)) throw new PrismError('not-readable', 'it is no KTX2 file.');
   const { KTX2File } = await (transcoder ??= loadTranscoder());
-  const file = new KTX2File(own(bytes));
+  let file: InstanceType<typeof KTX2File> | undefined;
   try {
+    file = new KTX2File(own(bytes));
     if (!file.isValid()) throw new PrismError('not-readable', 'its packing is not known.');
     const [width, height] = [file.getWidth(), file.getHeight()];
     checkPixels(width, height);
@@ -147,9 +148,16 @@ async function ktx2(bytes: Uint8Array): Promise<Picture> {
     const data = new Uint8Array(file.getImageTranscodedSizeInBytes(0, 0, 0, RGBA32));
     if (!file.transcodeImage(data, 0, 0, 0, RGBA32, 0, -1, -1)) throw new PrismError('not-readable', 'it is damaged.');
     return { width, height, data };
+  } catch (error) {
+    if (!(error instanceof PrismError)) {
+      // After a trap its memory may be in any state: the next picture gets a new one.
+      transcoder = undefined;
+      file = undefined;
+    }
+    throw error;
   } finally {
-    file.close();
-    file.delete();
+    file?.close();
+    file?.delete();
   }
 }
 

@@ -7,6 +7,7 @@ import { loadKernel } from '@noble-prism/node/loadKernel';
 import { describe, expect, it } from 'vitest';
 import { PrismError } from '../errors.ts';
 import { provideKernel } from '../solid/kernel.ts';
+import { BARRIER_USD, barrierX3d, colladaBarrier, RISE, TURN } from '../testing/barrier.ts';
 import { bytesOf, models } from '../testing/reading.ts';
 import { crateOf } from '../testing/crate.ts';
 import { Companions } from './companions.ts';
@@ -56,6 +57,9 @@ const SEEDS: Record<string, { name: string; bytes: Uint8Array; build?: boolean }
   'USD, text': { name: 'a.usda', bytes: bytesOf(USD), build: true },
   'USD, binary': { name: 'a.usdc', bytes: crateOf(parseUsda(bytesOf(USD), 'a').layer), build: true },
   'USD, package': { name: 'a.usdz', bytes: zipSync({ 'a.usda': bytesOf(USD) }, { level: 0 }), build: true },
+  'COLLADA that moves': { name: 'a.dae', bytes: bytesOf(colladaBarrier([RISE, TURN])), build: true },
+  'X3D that moves': { name: 'a.x3d', bytes: bytesOf(barrierX3d()), build: true },
+  'USD that moves': { name: 'a.usda', bytes: bytesOf(BARRIER_USD), build: true },
   IFC: { name: 'a.ifc', bytes: open('house.ifc').subarray(0, 40_000) },
   IGES: { name: 'a.igs', bytes: open('hammer.iges').subarray(0, 8_000) },
   BREP: { name: 'a.brep', bytes: open('bottle.brep').subarray(0, 8_000) },

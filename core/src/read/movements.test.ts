@@ -6,79 +6,12 @@ import { multiply, transformPoint } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import { placeAt } from '../scene/motion.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
+import { BARRIER_USD, barrierX3d, colladaBarrier, RISE, source, TURN } from '../testing/barrier.ts';
 import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
 import { readBackGlb } from '../transmit/readback.ts';
 import { keysOf } from '../write/gltfAnimations.ts';
 import { writeGlb } from '../write/glb.ts';
-
-const source = (id: string, values: string, name = 'float_array') =>
-  `<source id="${id}"><${name} id="${id}-a" count="${values.split(' ').length}">${values}</${name}></source>`;
-
-interface ColladaChannel {
-  target: string;
-  times: string;
-  values: string;
-  kinds?: string;
-  more?: string;
-}
-
-function channel({ target, times, values, kinds = 'LINEAR LINEAR', more = '' }: ColladaChannel, n: number): string {
-  const tangents = more
-    ? '<input semantic="IN_TANGENT" source="#in"/><input semantic="OUT_TANGENT" source="#out"/>'
-    : '';
-  return `<animation id="anim${n}">${source(`t${n}`, times)}${source(`v${n}`, values)}${source(`k${n}`, kinds, 'Name_array')}${more}
-    <sampler id="s${n}"><input semantic="INPUT" source="#t${n}"/><input semantic="OUTPUT" source="#v${n}"/>
-    <input semantic="INTERPOLATION" source="#k${n}"/>${tangents}</sampler><channel source="#s${n}" target="${target}"/></animation>`;
-}
-
-const TRIANGLE = `<library_geometries><geometry id="g"><mesh>${source('p', '0 0 0 4 0 0 0 1 0').replace('</source>', '<technique_common><accessor source="#p-a" count="3" stride="3"/></technique_common></source>')}
-  <vertices id="v"><input semantic="POSITION" source="#p"/></vertices>
-  <triangles count="1"><input semantic="VERTEX" source="#v" offset="0"/><p>0 1 2</p></triangles></mesh></geometry></library_geometries>`;
-
-function collada(channels: ColladaChannel[], clips = ''): string {
-  return `<?xml version="1.0"?><COLLADA version="1.4.1"><asset><unit meter="1"/><up_axis>Z_UP</up_axis></asset>${TRIANGLE}
-    <library_animations>${channels.map(channel).join('')}</library_animations>${clips}
-    <library_visual_scenes><visual_scene id="w"><node id="post" name="Post"><translate sid="move">0 0 0</translate>
-      <node id="boom" name="Boom"><translate sid="at">2 0 0</translate><rotate sid="turn">0 0 1 0</rotate><instance_geometry url="#g"/></node>
-    </node></visual_scene></library_visual_scenes><scene><instance_visual_scene url="#w"/></scene></COLLADA>`;
-}
-
-const RISE = { target: 'post/move.Z', times: '0 2', values: '0 1' };
-const TURN = { target: 'boom/turn.ANGLE', times: '0 4', values: '0 90' };
-
-const USD = `#usda 1.0
-(
-    metersPerUnit = 1
-    upAxis = "Z"
-    startTimeCode = 100
-    timeCodesPerSecond = 10
-)
-def Xform "Post"
-{
-    double3 xformOp:translate.timeSamples = { 100: (0, 0, 0), 120: (0, 0, 1), }
-    uniform token[] xformOpOrder = ["xformOp:translate"]
-    def Mesh "Boom"
-    {
-        double3 xformOp:translate = (2, 0, 0)
-        float xformOp:rotateZ.timeSamples = { 100: 0, 140: 90, }
-        uniform token[] xformOpOrder = ["xformOp:translate", "xformOp:rotateZ"]
-        int[] faceVertexCounts = [3]
-        int[] faceVertexIndices = [0, 1, 2]
-        point3f[] points = [(0, 0, 0), (4, 0, 0), (0, 1, 0)]
-    }
-}`;
-
-const x3d = (boom = 'translation="2 0 0"') => `<X3D version="3.3"><Scene>
-  <Transform DEF="Post"><Transform DEF="Boom" ${boom}><Shape><IndexedFaceSet coordIndex="0 1 2 -1"><Coordinate point="0 0 0 4 0 0 0 1 0"/></IndexedFaceSet></Shape></Transform></Transform>
-  <TimeSensor DEF="Open" cycleInterval="4"/>
-  <PositionInterpolator DEF="Rise" key="0 0.5" keyValue="0 0 0 0 0 1"/>
-  <OrientationInterpolator DEF="Turn" key="0 1" keyValue="0 0 1 0 0 0 1 1.5707963267948966"/>
-  <ROUTE fromNode="Open" fromField="fraction_changed" toNode="Rise" toField="set_fraction"/>
-  <ROUTE fromNode="Open" fromField="fraction_changed" toNode="Turn" toField="set_fraction"/>
-  <ROUTE fromNode="Rise" fromField="value_changed" toNode="Post" toField="set_translation"/>
-  <ROUTE fromNode="Turn" fromField="value_changed" toNode="Boom" toField="rotation"/>
-</Scene></X3D>`;
 
 /** Places of all nodes at a moment of the first animation, in the world. */
 async function worldsAt(
@@ -109,9 +42,9 @@ const close = (a: readonly number[], b: readonly number[], digits = 6) =>
 
 describe('the same movement', () => {
   it.each([
-    ['COLLADA', 'barrier.dae', collada([RISE, TURN])],
-    ['USD', 'barrier.usda', USD],
-    ['X3D', 'barrier.x3d', x3d()],
+    ['COLLADA', 'barrier.dae', colladaBarrier([RISE, TURN])],
+    ['USD', 'barrier.usda', BARRIER_USD],
+    ['X3D', 'barrier.x3d', barrierX3d()],
   ])('%s', async (_, name, text) => {
     const read = await readAll(fileOf(name, text));
     const [animation] = Object.values(read.scene.animations);
@@ -132,8 +65,8 @@ describe('the same movement', () => {
   });
 
   it('does not go unnoticed where it was sent in another way', async () => {
-    const read = await readAll(fileOf('barrier.dae', collada([RISE, TURN])));
-    const other = await readAll(fileOf('barrier.dae', collada([RISE, { ...TURN, values: '0 80' }])));
+    const read = await readAll(fileOf('barrier.dae', colladaBarrier([RISE, TURN])));
+    const other = await readAll(fileOf('barrier.dae', colladaBarrier([RISE, { ...TURN, values: '0 80' }])));
     const readBack = await readBackGlb(await writeGlb(other.scene, other.blobs, 'x'), read.scene, read.blobs);
     expect(readBack.holds).toBe(false);
     expect(readBack.differences.join()).toContain('moves in another way');
@@ -147,13 +80,13 @@ describe('COLLADA', () => {
       more: source('out', '1.3333333333333333 0 5 90') + source('in', '-1 0 2.6666666666666665 30'),
       kinds: 'BEZIER BEZIER',
     };
-    const read = await readAll(fileOf('a.dae', collada([{ ...TURN, ...tangents }])));
+    const read = await readAll(fileOf('a.dae', colladaBarrier([{ ...TURN, ...tangents }])));
     const angle = ((90 * 0.5 ** 2) / 180) * Math.PI;
     close(await tipAt(read, 2), [2 + 4 * Math.cos(angle), 4 * Math.sin(angle), 0], 4);
   });
 
   it('goes all the way round between two keys', async () => {
-    const read = await readAll(fileOf('a.dae', collada([{ ...TURN, values: '0 720' }])));
+    const read = await readAll(fileOf('a.dae', colladaBarrier([{ ...TURN, values: '0 720' }])));
     for (const time of [0.5, 1.3, 3.9]) {
       const angle = time * Math.PI;
       close(await tipAt(read, time), [2 + 4 * Math.cos(angle), 4 * Math.sin(angle), 0], 2);
@@ -163,7 +96,7 @@ describe('COLLADA', () => {
   it('cuts clips out of the time, each from its own beginning', async () => {
     const clips = `<library_animation_clips><animation_clip name="rise" start="1" end="2"><instance_animation url="#anim0"/></animation_clip>
       <animation_clip name="turn" start="0" end="2"><instance_animation url="#anim1"/></animation_clip></library_animation_clips>`;
-    const read = await readAll(fileOf('a.dae', collada([RISE, TURN], clips)));
+    const read = await readAll(fileOf('a.dae', colladaBarrier([RISE, TURN], clips)));
     expect(Object.values(read.scene.animations).map(({ name, duration, nodes }) => [name, duration, nodes])).toEqual([
       ['rise', 1, 1],
       ['turn', 2, 1],
@@ -174,13 +107,13 @@ describe('COLLADA', () => {
 
   it('jumps where it says so, and names what it cannot move', async () => {
     const colour = { target: 'paint/colour', times: '0 1', values: '0 1' };
-    const read = await readAll(fileOf('a.dae', collada([{ ...TURN, kinds: 'STEP STEP' }, colour])));
+    const read = await readAll(fileOf('a.dae', colladaBarrier([{ ...TURN, kinds: 'STEP STEP' }, colour])));
     close(await tipAt(read, 3.9), [6, 0, 0]);
     expect(read.scene.sources[0].notRead?.join()).toContain('not carried: 1 channels');
   });
 
   it('leaves a node where it is whose keys cannot be followed', async () => {
-    const read = await readAll(fileOf('a.dae', collada([{ ...TURN, values: '0 NaN' }])));
+    const read = await readAll(fileOf('a.dae', colladaBarrier([{ ...TURN, values: '0 NaN' }])));
     expect(read.scene.animations).toEqual({});
     expect(read.scene.sources[0].notRead?.join()).toContain('move no node');
   });
@@ -200,13 +133,13 @@ describe('COLLADA', () => {
 
 describe('X3D', () => {
   it('turns about the centre that a transform names', async () => {
-    const read = await readAll(fileOf('a.x3d', x3d('translation="2 0 0" center="4 0 0"')));
+    const read = await readAll(fileOf('a.x3d', barrierX3d('translation="2 0 0" center="4 0 0"')));
     // The tip is the centre: it stays.
     for (const time of [0, 1.7, 4]) close((await tipAt(read, time)).slice(0, 2), [6, 0], 2);
   });
 
   it('names what is driven and is no place', async () => {
-    const text = x3d().replace('toField="rotation"', 'toField="bboxSize"');
+    const text = barrierX3d().replace('toField="rotation"', 'toField="bboxSize"');
     const read = await readAll(fileOf('a.x3d', text));
     expect(read.scene.sources[0].notRead?.join()).toContain('1 routes');
     expect(Object.values(read.scene.animations)[0].nodes).toBe(1);
@@ -215,7 +148,7 @@ describe('X3D', () => {
 
 describe('USD', () => {
   it('counts values over time that are no places, and shows them at their earliest', async () => {
-    const text = USD.replace(
+    const text = BARRIER_USD.replace(
       'point3f[] points =',
       'token visibility.timeSamples = { 100: "inherited", 120: "invisible" }\n        point3f[] points =',
     );
