@@ -112,18 +112,17 @@ export class Bench {
     if (!box) return '';
     // Within the frame that shows what has the keyboard.
     const clip = { x: box.x + 8, y: box.y + 60, width: box.width - 16, height: box.height - 160 };
-    const take = async () =>
-      createHash('sha256')
-        .update(await this.page.screenshot({ clip }))
-        .digest('hex');
-    let last = await take();
-    for (let i = 0; i < 20; i++) {
-      await this.page.waitForTimeout(150);
-      const next = await take();
-      if (next === last) break;
-      last = next;
+    // At rest: no frame was drawn for a while.
+    const frames = () => this.canvas.getAttribute('data-frames');
+    for (let calm = 0, last = await frames(); calm < 4;) {
+      await this.page.waitForTimeout(250);
+      const now = await frames();
+      calm = now === last ? calm + 1 : 0;
+      last = now;
     }
-    return last;
+    return createHash('sha256')
+      .update(await this.page.screenshot({ clip }))
+      .digest('hex');
   }
 }
 
