@@ -118,6 +118,8 @@ test('plays how the gates swing, looks through a camera, and takes the other liv
   const moment = page.getByRole('slider', { name: 'Moment' });
   const playing = page.getByRole('group', { name: 'Movement' });
   await expect(playing).toContainText('Boarding');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('f');
   const before = await bench.picture();
   await moment.fill('2.5');
   await expect(playing).toContainText('2.50 s of 5.50 s');

@@ -38,6 +38,23 @@ test('puts an assembly over several files together, and says which one is missin
   expect(bench.errors).toEqual([]);
 });
 
+test('takes files of some megabytes that belong together, with a picture that no browser draws', async ({ page }) => {
+  const bench = await newJob(page, 'Duck');
+  // The picture has 786 kB, and the text is made longer than it has to be.
+  const duck = readFileSync(model('Collada', 'duck.dae'), 'utf8');
+  const text = duck.replace('</COLLADA>', `${'<!-- yellow -->\n'.repeat(60_000)}</COLLADA>`);
+  await bench.drop({ name: 'duck.dae', bytes: new TextEncoder().encode(text) }, model('Collada', 'duckCM.tga'));
+  const sheet = bench.panel.getByRole('article');
+  await expect(sheet).toContainText('1 found');
+  await sheet.getByText('1 picture').click();
+  await expect(sheet).toContainText('512 × 512 px');
+  await bench.settled();
+  await bench.station('Transmit');
+  await bench.panel.getByRole('button', { name: 'Send', exact: true }).click();
+  await expect(bench.panel.getByText('holds', { exact: true })).toBeVisible({ timeout: 60_000 });
+  expect(bench.errors).toEqual([]);
+});
+
 test('binds loose pictures and the material file to the mesh that they came with', async ({ page }) => {
   const bench = await newJob(page, 'Spider');
   const pictures = ['wal67ar_small.jpg', 'wal69ar_small.jpg', 'SpiderTex.jpg', 'drkwood2.jpg', 'engineflare1.jpg'];

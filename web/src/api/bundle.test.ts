@@ -54,6 +54,27 @@ describe('what was dropped together', () => {
     ]);
   });
 
+  it('packs files of some megabytes without a worker, which the page may not start from its own text', async () => {
+    const { Worker } = globalThis;
+    globalThis.Worker = class {
+      constructor() {
+        throw new Error('A worker was started.');
+      }
+    } as never;
+    const text = `mtllib a.mtl\nmap a.tga\n${'v 0.5 1.25 3\n'.repeat(400_000)}`;
+    const noise = new Uint8Array(3_000_001).map((_, i) => (i * 7919) % 251);
+    const picture = { path: 'a.tga', file: new File([noise], 'a.tga') };
+    const [zip] = await bundled([file('a.obj', text), picture, file('a.mtl', '')]).finally(() => {
+      globalThis.Worker = Worker;
+    });
+    const entries = unzipSync(new Uint8Array(await zip.arrayBuffer()));
+    expect(new TextDecoder().decode(entries['a.obj'])).toBe(text);
+    expect(Buffer.compare(entries['a.tga'], noise)).toBe(0);
+    expect(entries['a.mtl']).toHaveLength(0);
+    // Text is packed, pictures are as they are.
+    expect(zip.size).toBeLessThan(noise.length + text.length / 10);
+  });
+
   it('sends a single model as it is, and a group as a zip with its folders', async () => {
     const [single] = await bundled([file('a.stp', 'x')]);
     expect([single.name, single.size]).toEqual(['a.stp', 1]);

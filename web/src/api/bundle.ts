@@ -2,7 +2,7 @@
  * Puts together what was dropped together: files that name each other (a mesh, its material file, its pictures; an assembly and its
  * parts), or that came in one folder, are sent as one package.
  */
-import { zip } from 'fflate';
+import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 
 /** A file and its path inside what was dropped. */
 export interface Dropped {
@@ -18,6 +18,8 @@ const NAMING = /\.(stp|step|p21|obj|mtl|gltf|dae|ply|x3d|usd[ac]?)$/i;
 /** Names of other files stand at the beginning or the end; bytes looked through at each. */
 const HEAD = 4_000_000;
 const TAIL = 1_000_000;
+/** Bytes that are packed at once. */
+const SLICE = 2_000_000;
 
 /** Files of a drop, folders walked through. */
 export async function droppedFiles(transfer: DataTransfer): Promise<Dropped[]> {
@@ -107,14 +109,24 @@ async function packed(group: readonly Dropped[]): Promise<File> {
   const model = group.find(({ path }) => !COMPANIONS.test(path)) ?? group[0];
   const slash = model.path.indexOf('/');
   const name = slash > 0 ? model.path.slice(0, slash) : nameOf(model.path).replace(/\.[^.]*$/, '');
-  const entries: Record<string, [Uint8Array, { level: 0 | 1 }]> = {};
-  for (const { path, file } of group)
+  const parts: Uint8Array<ArrayBuffer>[] = [];
+  let failed: Error | undefined;
+  const zip = new Zip((error, part) => {
+    if (error) failed = error;
+    else parts.push(part as Uint8Array<ArrayBuffer>);
+  });
+  for (const { path, file } of group) {
     // Pictures are packed already.
-    entries[path] = [new Uint8Array(await file.arrayBuffer()), { level: PICTURES.test(path) ? 0 : 1 }];
-  const bytes = await new Promise<Uint8Array>((resolve, reject) =>
-    zip(entries, (error, data) => (error ? reject(error) : resolve(data))),
-  );
-  return new File([bytes as Uint8Array<ArrayBuffer>], `${name}.zip`, {
+    const entry = PICTURES.test(path) ? new ZipPassThrough(path) : new ZipDeflate(path, { level: 1 });
+    zip.add(entry);
+    // Slice by slice: the bench stays in hand, and no file has to be in memory whole.
+    for (let at = 0; at === 0 || at < file.size; at += SLICE) {
+      entry.push(new Uint8Array(await file.slice(at, at + SLICE).arrayBuffer()), at + SLICE >= file.size);
+      if (failed) throw failed;
+    }
+  }
+  zip.end();
+  return new File(parts, `${name}.zip`, {
     type: 'application/zip',
     lastModified: model.file.lastModified,
   });
