@@ -257,7 +257,7 @@ defineExpose({ focusSearch: () => search.value?.select() });
       <p v-if="rows.length === 0" class="empty quiet">
         <template v-if="filter">Nothing is called “{{ filter }}”. Esc clears the search.</template>
         <template v-else-if="store.sources.length">The parts appear here as soon as the file is read.</template>
-        <template v-else>No parts yet. Drop a STEP file anywhere on the bench.</template>
+        <template v-else>No parts yet. Drop models anywhere on the bench.</template>
       </p>
     </div>
   </section>

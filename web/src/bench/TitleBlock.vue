@@ -48,7 +48,7 @@ const heading = computed(() => {
   if (nodes.length === 0)
     return {
       title: store.job?.name ?? '',
-      path: `${formatCount(all.value.parts)} parts, ${formatCount(all.value.meshes)} distinct`,
+      path: `${formatCount(all.value.parts)} ${all.value.parts === 1 ? 'part' : 'parts'}, ${formatCount(all.value.meshes)} distinct`,
     };
   const names = new Set(nodes.map((node) => node.name));
   const title =

@@ -31,7 +31,7 @@ const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
     receive: failed
       ? { text: `${failed} not readable`, tone: 'bad' }
       : { text: `${count} ${count === 1 ? 'source' : 'sources'}` },
-    arrange: { text: `${formatCount(figures.value.parts)} parts` },
+    arrange: { text: `${formatCount(figures.value.parts)} ${figures.value.parts === 1 ? 'part' : 'parts'}` },
     finishes: { text: rules.value ? `${rules.value} ${rules.value === 1 ? 'rule' : 'rules'}` : 'as received' },
     lighten: { text: worst.value ? `≤ ${(worst.value * 1000).toFixed(2)} mm off` : 'not reduced' },
     transmit: sent.length

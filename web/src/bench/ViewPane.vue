@@ -248,12 +248,12 @@ canvas:focus-visible {
 .looks {
   display: flex;
   flex-wrap: wrap;
-  gap: 0 4px;
+  gap: 0 3px;
 }
 .looks button {
   background: none;
   border: 0;
-  padding: 2px 6px;
+  padding: 2px 5px;
   color: var(--ink-2);
   cursor: pointer;
   font-size: 12px;

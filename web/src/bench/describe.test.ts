@@ -57,6 +57,7 @@ describe('sizes', () => {
     const sceneIn = (name: string): Scene => ({ ...EMPTY_SCENE, sources: [{ unit: { name } } as SourceInfo] });
     expect(unitOf(sceneIn('inch'))).toBe('inch');
     expect(unitOf(sceneIn('parsec'))).toBe('mm');
+    expect(unitOf(sceneIn('centimeter'))).toBe('cm');
     expect(unitOf(EMPTY_SCENE)).toBe('mm');
   });
 });

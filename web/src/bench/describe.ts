@@ -43,8 +43,12 @@ function lastName(key: string): string {
 /** The unit in which a scene is read: that of its first source, where it is one that we can name. */
 export function unitOf(scene: Scene): string {
   const name = scene.sources[0]?.unit.name ?? 'mm';
-  return metresPer(name) ? name : 'mm';
+  const metres = metresPer(name);
+  // Files spell them out: `centimeter`.
+  return SHORT_UNITS.find((unit) => metresPer(unit) === metres) ?? 'mm';
 }
+
+const SHORT_UNITS = ['m', 'cm', 'mm', 'µm', 'km', 'inch', 'foot'];
 
 /** `1 050 × 684 × 700 mm`. */
 export function describeSize(size: readonly number[], unit: string): string {

@@ -58,8 +58,9 @@ watch(
     <div class="row">
       <span class="label">Holds</span>
       <span
-        >{{ formatCount(figures.parts) }} parts, {{ formatCount(figures.triangles) }} triangles,
-        {{ formatCount(figures.materials) }} materials; metres, y up</span
+        >{{ formatCount(figures.parts) }} {{ figures.parts === 1 ? 'part' : 'parts' }},
+        {{ formatCount(figures.triangles) }} triangles, {{ formatCount(figures.materials) }} materials; metres, y
+        up</span
       >
     </div>
     <p v-if="waiting" class="quiet note">
