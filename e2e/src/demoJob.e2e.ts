@@ -303,9 +303,11 @@ test('sends a GLB that a second reader opens with the same names, places and cou
   const json = JSON.parse(await readFile(await manifest.path(), 'utf8')) as {
     readBack: { holds: boolean };
     parts: object[];
+    movements: object[];
   };
   expect(json.readBack.holds).toBe(true);
   expect(json.parts).toHaveLength(743);
+  expect(json.movements).toEqual([{ name: 'Boarding', duration: 5.5, nodes: 2 }]);
 });
 
 test('turns to the dark sheet and finds the keys on the shortcut sheet', async () => {

@@ -7,7 +7,18 @@ import { unitStep } from '../steps/unit.ts';
 import { upStep } from '../steps/up.ts';
 import type { Scene } from './types.ts';
 import { composed, IDENTITY, multiply, transformPoint, translation } from './matrix.ts';
-import { decomposed, keyTimes, placeAt, placedTrack, restPlace, sample, slerp, timesBetween } from './motion.ts';
+import {
+  decomposed,
+  keyTimes,
+  movingAnimations,
+  placeAt,
+  placesAt,
+  placedTrack,
+  restPlace,
+  sample,
+  slerp,
+  timesBetween,
+} from './motion.ts';
 import type { Channel, Track } from './motion.ts';
 import type { Matrix } from './matrix.ts';
 
@@ -179,6 +190,17 @@ describe('what is done to a node that moves', () => {
       pointAt(scene, [40, 0, 0], 4),
       pointAt(barrier(), tip, 4).map((value) => value * 10),
     );
+  });
+});
+
+describe('animations', () => {
+  it('are those that still move something', () => {
+    const scene = barrier();
+    expect(movingAnimations(scene)).toMatchObject([{ name: 'open', nodes: 1 }]);
+    expect(movingAnimations({ ...scene, nodes: [] })).toEqual([]);
+    expect([...placesAt(scene, 'a', { tracks: [track] }, 0).keys()]).toEqual([0]);
+    // Another animation moves nothing of it.
+    expect(placesAt(scene, 'b', { tracks: [track] }, 0).size).toBe(0);
   });
 });
 

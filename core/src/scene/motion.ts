@@ -4,7 +4,7 @@
  */
 import { composed, IDENTITY, multiply, translation } from './matrix.ts';
 import type { Matrix } from './matrix.ts';
-import type { Motion, Scene, SceneNode } from './types.ts';
+import type { AnimationInfo, Motion, Scene, SceneNode } from './types.ts';
 
 /** Keys of one value. Times in seconds, rising; values one after the other, for `cubic` in-tangent, value, out-tangent. */
 export interface Channel {
@@ -77,6 +77,17 @@ export function placeAt(motion: Motion, track: Track, time: number): Matrix {
   const value = (path: Path) => (track[path] ? sample(track[path], time, path) : rest[path]);
   const own = composed(value('translation'), value('rotation'), value('scale'));
   return placed(motion, own);
+}
+
+/** Animations that still move something: of those whose nodes were all left out nothing is left. */
+export function movingAnimations({ nodes, animations }: Pick<Scene, 'nodes' | 'animations'>): AnimationInfo[] {
+  const counts = new Map<string, number>();
+  for (const { motion } of nodes)
+    for (const id of Object.keys(motion?.tracks ?? {})) counts.set(id, (counts.get(id) ?? 0) + 1);
+  return Object.values(animations).flatMap((info) => {
+    const count = counts.get(info.id);
+    return count ? [{ ...info, nodes: count }] : [];
+  });
 }
 
 /** Places in their parents of all nodes that an animation moves, by node, at a moment. */

@@ -2,6 +2,7 @@
 import { PrismError } from '../errors.ts';
 import { unpackMesh } from '../mesh/mesh.ts';
 import { hashBytes } from '../scene/hash.ts';
+import { movingAnimations } from '../scene/motion.ts';
 import { worldBox, worldTransforms } from '../scene/tree.ts';
 import { materialOfSlot, takeOff } from '../scene/takeoff.ts';
 import type { TakeOff } from '../scene/takeoff.ts';
@@ -31,6 +32,8 @@ export interface TransmittalManifest {
     /** Largest measured deviation of a reduction, metres. */
     deviation?: number;
   }[];
+  /** What moves, seconds; absent where nothing does. */
+  movements?: { name: string; duration: number; nodes: number }[];
   readBack: ReadBack;
 }
 
@@ -74,6 +77,7 @@ export async function deliver(scene: Scene, blobs: BlobStore, options: DeliveryO
   stage('Writing the manifest', 2);
   const name = `${safeFileName(options.name)}.${writer.ending}`;
   const bounds = await exactBounds(scene, blobs);
+  const movements = movingAnimations(scene).map(({ name, duration, nodes }) => ({ name, duration, nodes }));
   const manifest: TransmittalManifest = {
     title: options.title,
     made: options.made,
@@ -88,6 +92,7 @@ export async function deliver(scene: Scene, blobs: BlobStore, options: DeliveryO
     })),
     scene: { ...takeOff(scene), ...(bounds ? { bounds } : {}) },
     parts: partsOf(scene),
+    ...(movements.length > 0 ? { movements } : {}),
     readBack,
   };
   stage('Done', 3);

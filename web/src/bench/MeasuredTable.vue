@@ -52,7 +52,7 @@ th {
   padding: 2px 0;
 }
 th.figure {
-  width: 57px;
+  width: 63px;
   text-align: right;
 }
 tr {

@@ -3,7 +3,7 @@
 import Select from 'primevue/select';
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { asPrismError } from '@noble-prism/core/errors';
-import { placesAt } from '@noble-prism/core/scene/motion';
+import { movingAnimations, placesAt } from '@noble-prism/core/scene/motion';
 import type { AnimationKeys } from '@noble-prism/core/scene/motion';
 import type { Matrix } from '@noble-prism/core/scene/matrix';
 import { formatNumber } from '@noble-prism/core/units';
@@ -13,7 +13,7 @@ import { useJob } from '../stores/job.ts';
 const emit = defineEmits<{ pose: [places: ReadonlyMap<number, Matrix> | undefined] }>();
 const store = useJob();
 
-const animations = computed(() => Object.values(store.scene.animations).filter(({ keys }) => keys !== undefined));
+const animations = computed(() => movingAnimations(store.scene).filter(({ keys }) => keys !== undefined));
 const chosen = ref<string>();
 const animation = computed(() => animations.value.find(({ id }) => id === chosen.value) ?? animations.value[0]);
 const keys = shallowRef<AnimationKeys>();
