@@ -17,12 +17,41 @@ const EXPLAINED: Record<string, [difference: number, why: string]> = {
   'OBJ/spider.obj': [28, 'the same spider has 1 368 in STL, in text and binary, as it has here'],
   'OBJ/testline.obj': [-18, 'it counts lines as faces'],
   'OBJ/testmixed.obj': [-42, 'it counts lines and points as faces'],
+  'glTF2/ClearCoat-glTF/ClearCoatTest.gltf': [
+    -28_840,
+    'its fifteen balls of 2 060 and nine signs of 4 are one each here',
+  ],
+  'glTF2/textureTransform/TextureTransformTest.gltf': [
+    -14,
+    'seven of its nine equal squares are one with another here',
+  ],
+  'X3D/HelloX3dTrademark.x3d': [
+    -320,
+    'how many sides a ball has is left to whoever draws it (ISO/IEC 19775-1, 13.3.7)',
+  ],
+  'X3D/ComputerKeyboard.x3d': [
+    20,
+    'swept outlines of 11, 4 and 4 sides: 22 and two ends of 9, twice 2 times 8 and two ends of 2 (ISO/IEC 19775-1, 13.3.5)',
+  ],
   'OBJ/testpoints.obj': [-24, 'it counts points as faces'],
 };
 
-describe.each(['Collada', 'OBJ', 'STL', 'PLY', '3MF'])('%s', (folder) => {
-  const files = (readdirSync(join(models, folder)) as string[])
-    .filter((name) => /\.(dae|zae|obj|stl|ply|3mf)$/i.test(name))
+/** Files of which nothing is read here, on purpose. */
+const REFUSED: Record<string, string> = {
+  'glTF2/BoxTextured-glTF-techniqueWebGL/BoxTextured.gltf': 'it says that it cannot be read without its own shaders',
+  'glTF2/IncorrectVertexArrays/Cube.gltf': 'its counts lie',
+};
+
+it.each(Object.entries(REFUSED))('%s is refused, as %s', async (path) => {
+  await expect(readAll(modelOf(path))).rejects.toMatchObject({ code: 'not-readable' });
+});
+
+describe.each(['Collada', 'OBJ', 'STL', 'PLY', '3MF', 'glTF2', 'X3D'])('%s', (folder) => {
+  const files = (readdirSync(join(models, folder), { recursive: true }) as string[])
+    .filter((name) => /\.(dae|zae|obj|stl|ply|3mf|gltf|glb|x3d)$/i.test(name))
+    // Lines and points, which the second reader counts as faces.
+    .filter((name) => !/Mesh_PrimitiveMode_(0[0-37-9]|10)/.test(name))
+    .filter((name) => !(`${folder}/${name}` in REFUSED))
     .map((name) => [`${folder}/${name}`, secondReading(`${folder}/${name}`)] as const)
     .flatMap(([path, theirs]) => (theirs ? [[path, theirs] as const] : []));
 
