@@ -41,8 +41,10 @@ const lists = computed<List[]>(() => {
     [...map].sort(([a], [b]) => a.localeCompare(b)).map(([name, parts]) => ({ id: name, name, parts }));
   const storeys = nodes.value.filter((node) => node.class === 'IfcBuildingStorey');
   const branches = storeys.length > 0 ? storeys : topBranches();
+  const areAssemblies = branches.every(({ kind }) => kind === 'assembly');
+  const title = storeys.length > 0 ? 'Storeys' : areAssemblies ? 'Sub-assemblies' : 'Top rows';
   const all: List[] = [
-    { title: storeys.length > 0 ? 'Storeys' : 'Sub-assemblies', kind: 'keys', entries: branches.map(entryOf) },
+    { title, kind: 'keys', entries: branches.map(entryOf) },
     { title: 'Layers', kind: 'layers', entries: named(layers) },
     { title: 'Classes', kind: 'classes', entries: named(classes) },
   ];
