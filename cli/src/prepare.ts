@@ -29,7 +29,7 @@ export async function prepare(options: Options) {
   try {
     const blobs = new MemoryBlobs();
     const readings = [];
-    for (const [i, path] of options.files.entries()) readings.push(await open(path, `f${i + 1}`));
+    for (const [i, path] of options.files.entries()) readings.push(...(await open(path, `f${i + 1}`)).readings);
     seconds.survey = clock();
 
     const scenes: Scene[] = [];

@@ -1,6 +1,7 @@
 // The command line as a script uses it: `npm run --silent prism -- …`, JSON out, an exit code that tells.
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { zipSync } from 'fflate';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
@@ -57,6 +58,22 @@ describe('prism survey', () => {
         { name: 'secret.png', state: 'missing' },
       ],
     });
+  });
+
+  it('lists each model of a zip as a source, with its own unit and up axis, and what is none', () => {
+    const zip = join(folder, 'mixed.zip');
+    const obj = new TextEncoder().encode('mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n');
+    const other = new TextEncoder().encode('newmtl a\n');
+    writeFileSync(zip, zipSync({ 'unit.stp': step.bytes(), 'a.obj': obj, 'a.mtl': other, 'note.txt': other }));
+    const report = prism('survey', zip, '--json').json() as unknown as { sources: Record<string, unknown>[] };
+    expect(report).toMatchObject({
+      sources: [
+        { file: 'unit.stp', format: 'STEP', unit: { name: 'mm' }, upAxis: { axis: 'z' }, parts: 2 },
+        { file: 'a.obj', format: 'OBJ', unit: { name: 'm' }, upAxis: { axis: 'y' }, parts: 1 },
+      ],
+      ignored: [{ file: 'mixed.zip', names: ['note.txt'] }],
+    });
+    expect(report.sources).toHaveLength(2);
   });
 
   it('says what a file says of itself', () => {

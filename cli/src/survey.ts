@@ -2,6 +2,8 @@
 import { readFile, stat } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
 import { PrismError } from '@noble-prism/core/errors';
+import { someNames } from '@noble-prism/core/read/belonging';
+import { splitPackage } from '@noble-prism/core/read/package';
 import { checkFileSize, readSource } from '@noble-prism/core/read/reader';
 import type { Reading } from '@noble-prism/core/read/reader';
 import { surveyCounts } from '@noble-prism/core/read/counts';
@@ -9,13 +11,22 @@ import type { Scene } from '@noble-prism/core/scene/types';
 import { companionsIn } from '@noble-prism/node/folderFiles';
 import type { Options } from './options.ts';
 
-/** Reads a file from disk and makes its survey; what it refers to is looked for in its folder. @throws PrismError naming the file */
-export async function open(path: string, id: string): Promise<Reading> {
+/**
+ * Reads a file from disk and makes its survey; what it refers to is looked for in its folder. A zip of several models is a reading
+ * for each. @throws PrismError naming the file
+ */
+export async function open(path: string, id: string): Promise<{ readings: Reading[]; ignored: string[] }> {
   const name = basename(path);
   const info = await stat(path).catch(() => undefined);
   if (!info?.isFile()) throw new PrismError('not-found', `${path} cannot be read.`, { file: path });
   checkFileSize(name, info.size);
-  return readSource({ name, bytes: await readFile(path), beside: companionsIn(dirname(path)) }, id);
+  const file = { name, bytes: await readFile(path), beside: companionsIn(dirname(path)) };
+  const split = await splitPackage(file);
+  if (!split) return { readings: [await readSource(file, id)], ignored: [] };
+  const readings = [];
+  for (const [i, part] of split.sources.entries())
+    readings.push(await readSource(part, i === 0 ? id : `${id}.${i + 1}`));
+  return { readings, ignored: split.ignored };
 }
 
 /** One entry of `sources` in the report. */
@@ -44,8 +55,13 @@ export function sourceReport(scene: Scene) {
 export async function survey(options: Options) {
   const started = performance.now();
   const sources = [];
-  for (const [i, path] of options.files.entries()) sources.push(sourceReport((await open(path, `f${i + 1}`)).survey));
-  const report = { sources, seconds: { survey: (performance.now() - started) / 1000 } };
+  const ignored = [];
+  for (const [i, path] of options.files.entries()) {
+    const opened = await open(path, `f${i + 1}`);
+    sources.push(...opened.readings.map(({ survey: scene }) => sourceReport(scene)));
+    if (opened.ignored.length > 0) ignored.push({ file: basename(path), names: opened.ignored });
+  }
+  const report = { sources, ignored, seconds: { survey: (performance.now() - started) / 1000 } };
   const text = sources
     .map((source) =>
       [
@@ -62,6 +78,7 @@ export async function survey(options: Options) {
         ),
       ].join('\n'),
     )
+    .concat(ignored.map(({ file, names }) => `${file}: left out, no models: ${someNames(names)}`))
     .join('\n');
   return { report, text };
 }

@@ -2,6 +2,7 @@
 import { checkSteps } from '@noble-prism/core/steps/kinds';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { request } from 'node:http';
+import { zipSync } from 'fflate';
 import { evaluateNow } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
@@ -129,6 +130,35 @@ describe('receiving and evaluating', () => {
     const state = await server.until(job.id, ({ sources }) => sources.every((source) => source.state === 'ready'));
     expect(state.sources.map((source) => source.name).sort()).toEqual(names);
     expect(state.version.sources).toHaveLength(8);
+  });
+
+  it('makes a source of each model of a zip, in its place among the others, and goes back before all of them', async () => {
+    const job = await server.makeJob();
+    await server.upload(job.id, 'first.stp', sample(1));
+    const text = (value: string) => new TextEncoder().encode(value);
+    const zip = zipSync({
+      'wedge.obj': text('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'),
+      'part.stp': sample(1, 30),
+      'readme.txt': text('hello'),
+    });
+    await server.upload(job.id, 'mixed.zip', zip);
+    await server.upload(job.id, 'last.stp', sample(1, 40));
+    const ready = ({ sources }: TestJob) => sources.length === 4 && sources.every(({ state }) => state === 'ready');
+    const state = await server.until(job.id, ready);
+    const named = state.version.sources.map((id) => state.sources.find((source) => source.id === id)?.name);
+    expect(named).toEqual(['first.stp', 'wedge.obj', 'part.stp', 'last.stp']);
+    const scenes = await Promise.all(state.sources.map(({ scene }) => blobOf<Scene>(String(scene))));
+    const infos = Object.fromEntries(scenes.map(({ sources: [info] }) => [info.name, info]));
+    expect([infos['wedge.obj'].unit.name, infos['part.stp'].unit.name]).toEqual(['m', 'mm']);
+    expect(infos['wedge.obj'].warnings.map(({ message }) => message)).toContainEqual(
+      'mixed.zip: 1 file that is no model was left out: readme.txt.',
+    );
+    for (const steps of [1, 2]) {
+      const { body } = await server.call<TestJob>('POST', `/api/jobs/${job.id}/undo`, {
+        base: state.version.number - steps + 1,
+      });
+      expect(body.version.sources).toHaveLength(steps === 1 ? 3 : 1);
+    }
   });
 
   it('keeps a file name in its place, whatever it says', async () => {

@@ -3,6 +3,8 @@ import { zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { bytesOf, fileOf, readAll } from '../testing/reading.ts';
 import { Companions } from './companions.ts';
+import { splitPackage } from './package.ts';
+import { readSource } from './reader.ts';
 
 const TRIANGLE = 'v 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\n';
 
@@ -22,27 +24,58 @@ describe('packages', () => {
     expect(states).toEqual({ 'oak.jpg': 'found', 'oak_gloss.jpg': 'unbound' });
   });
 
-  it('puts several models under rows with their names', async () => {
+  it('of several models is a source for each, with its own unit and up axis, in the order of the zip', async () => {
     const zip = zipSync({
-      'a.obj': bytesOf(`${TRIANGLE}o left\nf 1 2 3\n`),
-      'b.obj': bytesOf(`${TRIANGLE}o right\nf 1 2 3\n`),
+      'b.stl': bytesOf(
+        'solid s\nfacet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\nendsolid\n',
+      ),
+      'a.gltf': bytesOf('{"asset":{"version":"2.0"},"scenes":[{"nodes":[0]}],"nodes":[{"name":"n"}]}'),
+      'sub/bench.obj': bytesOf(`mtllib bench.mtl\n${TRIANGLE}usemtl oak\nf 1 2 3\n`),
+      'sub/bench.mtl': bytesOf('newmtl oak\n'),
       'notes.txt': bytesOf('hello'),
     });
-    const { scene, survey } = await readAll(fileOf('two.zip', zip));
-    expect(scene.nodes.map(({ name, parent }) => [name, parent])).toEqual([
-      ['a', null],
-      ['left', 0],
-      ['b', null],
-      ['right', 2],
+    const split = await splitPackage(fileOf('mixed.zip', zip));
+    expect(split?.ignored).toEqual(['notes.txt']);
+    const sheets = [];
+    for (const source of split?.sources ?? []) {
+      const { sources } = (await readSource(source, 's')).survey;
+      sheets.push([
+        sources[0].name,
+        sources[0].format,
+        sources[0].unit.name,
+        sources[0].up,
+        sources[0].warnings.length,
+      ]);
+    }
+    expect(sheets).toEqual([
+      ['b.stl', 'STL', 'mm', 'z', 0],
+      ['a.gltf', 'glTF', 'm', 'y', 0],
+      ['bench.obj', 'OBJ', 'm', 'y', 0],
     ]);
-    expect(survey.nodes.map(({ key }) => key)).toEqual(scene.nodes.map(({ key }) => key));
   });
 
-  it('keeps the sound models of a package with a damaged one, and names the damaged one', async () => {
+  it('of one model stays one source and names what of it was left out', async () => {
+    const zip = zipSync({ 'a.obj': bytesOf(`${TRIANGLE}f 1 2 3\n`), 'notes.txt': bytesOf('hello') });
+    expect(await splitPackage(fileOf('one.zip', zip))).toBeUndefined();
+    const { scene } = await readAll(fileOf('one.zip', zip));
+    expect(scene.sources[0]).toMatchObject({
+      name: 'one.zip',
+      warnings: [{ code: 'ignored', message: 'one.zip: 1 file that is no model was left out: notes.txt.' }],
+    });
+  });
+
+  it('bears the name of its model where the page packed it', async () => {
+    const zip = zipSync({ 'a.obj': bytesOf(`mtllib a.mtl\n${TRIANGLE}f 1 2 3\n`), 'a.mtl': bytesOf('newmtl m\n') });
+    const { scene } = await readAll(fileOf('a.obj', zip));
+    expect(scene.sources[0]).toMatchObject({ name: 'a.obj', format: 'OBJ' });
+  });
+
+  it('keeps the sound models of a package with a damaged one apart from it', async () => {
     const zip = zipSync({ 'good.obj': bytesOf(`${TRIANGLE}f 1 2 3\n`), 'bad.ply': bytesOf('ply\nformat ascii 1.0\n') });
-    const { scene } = await readAll(fileOf('mixed.zip', zip));
-    expect(scene.sources[0].warnings).toMatchObject([{ where: 'bad.ply' }]);
-    expect(Object.keys(scene.meshes)).toHaveLength(1);
+    const split = await splitPackage(fileOf('mixed.zip', zip));
+    const [good, bad] = split?.sources ?? [];
+    expect(Object.keys((await readAll(fileOf(good.name, good.bytes))).scene.meshes)).toHaveLength(1);
+    await expect(readAll(fileOf(bad.name, bad.bytes))).rejects.toMatchObject({ file: 'bad.ply' });
   });
 
   it('takes a texture set that came by itself', async () => {

@@ -2,17 +2,20 @@
  * Packages: a zip of any of the formats, with their material files and pictures. Sizes, counts and ratios are checked before
  * anything is unpacked.
  */
-import { unzipSync } from 'fflate';
+import { unzipSync, zipSync } from 'fflate';
 import { PrismError } from '../errors.ts';
 import type { Warning } from '../errors.ts';
-import { nestScenes } from '../scene/merge.ts';
 import { EMPTY_SCENE } from '../scene/types.ts';
 import type { Scene } from '../scene/types.ts';
+import { belonging, isCompanion, namesOf, someNames } from './belonging.ts';
+import type { Delivery } from './belonging.ts';
 import { Companions } from './companions.ts';
-import { isPicture, storePicture, unboundTextures } from './textures.ts';
-import { endingOf } from './paths.ts';
+import { isPicture } from './pictureKinds.ts';
+import { storePicture, unboundTextures } from './textures.ts';
+import { baseName, endingOf } from './paths.ts';
 import { readerFor } from './reader.ts';
-import type { Reading, SourceFile } from './reader.ts';
+import type { Reader, Reading, SourceFile } from './reader.ts';
+import { referencesIn, sourceOfBytes } from './references.ts';
 
 const MAX_FILES = 20_000;
 const MAX_UNPACKED = 2_000_000_000;
@@ -58,13 +61,65 @@ export function openPackage({ name, bytes }: SourceFile): Companions | undefined
   return new Companions(new Map(Object.entries(entries)));
 }
 
-/** Reads every model of a package, each with all the other files beside it. */
+/** Files of a package that are never a model, whatever their text looks like. */
+const NO_MODELS = ['txt', 'pdf', 'md'];
+
+/** What of a package belongs together. */
+function deliveryOf(beside: Companions): Promise<Delivery> {
+  return belonging(
+    [...beside.files.keys()],
+    (path) => !NO_MODELS.includes(endingOf(path)) && readerFor({ name: path, bytes: beside.bytes(path) }) !== undefined,
+    (path) => referencesIn(path, sourceOfBytes(beside.bytes(path))),
+  );
+}
+
+export interface SplitPackage {
+  /** One for each model, named after it; packed again where other files belong to it. */
+  sources: { name: string; bytes: Uint8Array }[];
+  /** What is no model and of no use to one. */
+  ignored: string[];
+}
+
+/**
+ * A zip of several models, as the sources that it stands for, in the order of the zip: each has a unit, an up axis and a sheet of its
+ * own. Undefined for everything else.
+ * @throws PrismError `too-large`, `not-readable`
+ */
+export async function splitPackage(file: SourceFile): Promise<SplitPackage | undefined> {
+  if (readerFor(file)) return undefined;
+  const beside = openPackage(file);
+  if (!beside) return undefined;
+  const { models, pictures, ignored } = await deliveryOf(beside);
+  if (models.length < 2) return undefined;
+  const names = namesOf(models.map(({ model }) => model));
+  const sources = models.map(({ files }, i) => ({
+    name: names[i],
+    bytes: files.length === 1 ? beside.bytes(files[0]) : repacked(beside, files),
+  }));
+  if (pictures.length > 0)
+    sources.push({ name: `${baseName(file.name)}, pictures`, bytes: repacked(beside, pictures) });
+  return { sources, ignored };
+}
+
+function repacked(beside: Companions, paths: readonly string[]): Uint8Array {
+  // Pictures are packed already.
+  return zipSync(
+    Object.fromEntries(paths.map((path) => [path, [beside.bytes(path), { level: isPicture(path) ? 0 : 1 }]])),
+  );
+}
+
+/** Says in the first source of a package what of it was left. */
+export function ignoredWarning(name: string, ignored: readonly string[]): Warning[] {
+  if (ignored.length === 0) return [];
+  const files =
+    ignored.length === 1 ? '1 file that is no model was' : `${ignored.length} files that are no models were`;
+  return [{ code: 'ignored', message: `${name}: ${files} left out: ${someNames(ignored)}.` }];
+}
+
+/** Reads the model of a package, with the files that belong to it beside it. */
 export async function readPackage(file: SourceFile, beside: Companions, sourceId: string): Promise<Reading> {
-  const models = [...beside.files.keys()].filter((path) => {
-    if (isPicture(path) || ['mtl', 'bin', 'txt', 'pdf', 'md'].includes(endingOf(path))) return false;
-    return readerFor({ name: path, bytes: beside.bytes(path) }) !== undefined;
-  });
-  if (models.length === 0 && [...beside.files.keys()].some(isPicture)) return picturesOnly(file, beside, sourceId);
+  const { models, pictures, ignored } = await deliveryOf(beside);
+  if (models.length === 0 && pictures.length > 0) return picturesOnly(file, beside, sourceId);
   if (models.length === 0) {
     const inside = [...new Set([...beside.files.keys()].map(endingOf))].slice(0, 8).join(', ');
     throw new PrismError(
@@ -75,44 +130,55 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
       },
     );
   }
-  let readings: { path: string; reading: Reading }[] = [];
-  const failures: Warning[] = [];
-  for (const path of models) {
-    const bytes = beside.bytes(path);
-    beside.use(path);
-    try {
-      const reader = readerFor({ name: path, bytes });
-      if (reader) readings.push({ path, reading: await reader.read({ name: path, bytes, beside }, sourceId) });
-    } catch (error) {
-      failures.push({ code: 'not-readable', message: (error as Error).message, where: path });
-    }
+  if (models.length > 1) {
+    const list = someNames(models.map(({ model }) => model));
+    const message = `${file.name} holds ${models.length} models, each a source of its own: ${list}.`;
+    throw new PrismError('not-readable', message, { file: file.name });
   }
-  if (readings.length === 0)
-    throw new PrismError('not-readable', failures[0].message, {
-      file: file.name,
-      ...(failures[0].where ? { where: failures[0].where } : {}),
+  const [{ model, files }] = models;
+  beside.use(model);
+  const inner = { name: model, bytes: beside.bytes(model), beside };
+  const reader = readerFor(inner) as Reader;
+  const reading = await reader
+    .read({ ...inner, ...(file.progress ? { progress: file.progress } : {}) }, sourceId)
+    .catch((error: unknown) => {
+      throw error instanceof PrismError
+        ? new PrismError(error.code, error.message, { file: file.name, where: model })
+        : error;
     });
-  // Parts of an assembly stand in it, and not beside it as well.
-  const tops = readings.filter(({ path }) => !beside.isPlaced(path));
-  if (tops.length > 0) readings = tops;
   const unbound = unboundTextures(beside, sourceId);
-  const put = (scenes: { path: string; scene: Reading['survey'] }[]) => {
-    const nested = nestScenes(scenes.map(({ path, scene }) => ({ name: path.split('/').at(-1) ?? path, scene })));
-    const [info] = nested.sources;
+  const failures: Warning[] = [
+    ...ignoredWarning(file.name, ignored),
+    // Named, but not as a part that stands somewhere: a document about it, say.
+    ...files
+      .filter(
+        (path) => path !== model && readerFor({ name: path, bytes: beside.bytes(path) }) && !beside.isPlaced(path),
+      )
+      .filter((path) => !isCompanion(path))
+      .map((path) => ({
+        code: 'not-placed',
+        message: `${model} names ${path} but puts it nowhere, so that it is not shown. Drop it by itself to have it as a source.`,
+        where: path,
+      })),
+  ];
+  const whole = (scene: Scene): Scene => {
+    const [info] = scene.sources;
     return {
-      ...nested,
+      ...scene,
       sources: [{ ...info, name: file.name, bytes: file.bytes.length, warnings: [...info.warnings, ...failures] }],
-      textures: { ...nested.textures, ...Object.fromEntries(unbound.map(({ texture }) => [texture.id, texture])) },
+      textures: { ...scene.textures, ...Object.fromEntries(unbound.map(({ texture }) => [texture.id, texture])) },
     };
   };
   return {
-    survey: put(readings.map(({ path, reading }) => ({ path, scene: reading.survey }))),
-    // The first shapes of one model are no beginning of the package.
-    async build(blobs, { begun: _, ...options } = {}) {
-      const scenes = [];
-      for (const { path, reading } of readings) scenes.push({ path, scene: await reading.build(blobs, options) });
+    survey: whole(reading.survey),
+    async build(blobs, options = {}) {
+      const { begun } = options;
+      const scene = await reading.build(blobs, {
+        ...options,
+        ...(begun ? { begun: (first: Scene) => begun(whole(first)) } : {}),
+      });
       for (const { texture, bytes } of unbound) await storePicture(texture, bytes, blobs, failures, options);
-      return put(scenes);
+      return whole(scene);
     },
   };
 }

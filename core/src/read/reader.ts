@@ -11,7 +11,7 @@ import { isOurs, said } from './library.ts';
 import { endingOf } from './paths.ts';
 import { gltfReader } from './gltf/gltf.ts';
 import { objReader } from './obj/obj.ts';
-import { openPackage, readPackage } from './package.ts';
+import { isZip, openPackage, readPackage } from './package.ts';
 import { plyReader } from './ply.ts';
 import { stepReader } from './step/step.ts';
 import { stlReader } from './stl.ts';
@@ -84,12 +84,17 @@ export const READERS: readonly Reader[] = [
 /** Largest file that is taken, bytes: it is held in memory whole. */
 export const MAX_FILE_BYTES = 1_000_000_000;
 
+/** Formats that are a zip themselves; a zip with another ending is a package, even where it is called like its model. */
+const ZIPPED = ['3mf', 'usdz', 'zae'];
+
 /** The reader that recognises the content, or failing that the ending. */
 export function readerFor(file: SourceFile): Reader | undefined {
   const ending = endingOf(file.name);
   return (
     READERS.find((candidate) => candidate.recognises(file)) ??
-    READERS.find((candidate) => candidate.endings.includes(ending))
+    (isZip(file.bytes) && !ZIPPED.includes(ending)
+      ? undefined
+      : READERS.find((candidate) => candidate.endings.includes(ending)))
   );
 }
 

@@ -3,7 +3,8 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { models } from '../testing/reading.ts';
-import { isPicture, mimeOf, pictureSize } from './textures.ts';
+import { isPicture, mimeOf } from './pictureKinds.ts';
+import { pictureSize } from './textures.ts';
 
 describe('pictures', () => {
   it('have the size that their head states', () => {

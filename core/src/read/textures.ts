@@ -6,32 +6,8 @@ import type { Texture } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
 import type { SceneBuilder } from './builder.ts';
 import type { Companions } from './companions.ts';
-import { endingOf } from './paths.ts';
+import { isPicture, mimeOf } from './pictureKinds.ts';
 import type { BuildOptions } from './reader.ts';
-
-const MIMES: Record<string, string> = {
-  png: 'image/png',
-  jpg: 'image/jpeg',
-  jpeg: 'image/jpeg',
-  webp: 'image/webp',
-  ktx2: 'image/ktx2',
-  tga: 'image/x-tga',
-  bmp: 'image/bmp',
-  tif: 'image/tiff',
-  tiff: 'image/tiff',
-  gif: 'image/gif',
-  avif: 'image/avif',
-  exr: 'image/x-exr',
-  hdr: 'image/vnd.radiance',
-};
-
-export function isPicture(path: string): boolean {
-  return endingOf(path) in MIMES;
-}
-
-export function mimeOf(path: string): string {
-  return MIMES[endingOf(path)] ?? 'application/octet-stream';
-}
 
 /** Pixels of a PNG (ISO/IEC 15948) or JPEG (ISO/IEC 10918-1); undefined for others. */
 export function pictureSize(bytes: Uint8Array): { width: number; height: number } | undefined {

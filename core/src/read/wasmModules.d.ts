@@ -32,11 +32,16 @@ declare module 'three/addons/loaders/usd/USDCParser.js' {
     tokens: string[];
     strings: number[];
     paths: string[];
+    specs: unknown[];
     parseData(buffer: ArrayBuffer): {
       specsByPath: Record<string, { specType: number; fields: Record<string, CrateValue> }>;
     };
     _readBootstrap(): void;
     _readTOC(): void;
+    _readFields(): void;
+    _readFieldSets(): void;
+    _readPaths(): void;
+    _readSpecs(): void;
     _buildPathsFromCompressed(indices: Int32Array, elements: Int32Array, jumps: Int32Array): void;
     _readInlinedValue(rep: { typeEnum: number }): CrateValue;
     _readScalarValue(type: number): CrateValue;

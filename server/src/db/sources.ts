@@ -1,4 +1,5 @@
 /** Sources: the files received, and what became of reading them. */
+import { randomUUID } from 'node:crypto';
 import { PrismError } from '@noble-prism/core/errors';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { BlobStore } from '@noble-prism/core/surroundings';
@@ -31,6 +32,46 @@ export async function receiveSource(db: Db, source: NewSource): Promise<void> {
     if (!inserted) return;
     await addSourceToCurrent(trx, source.job, source.id, source.name);
     await enqueue(trx, source.job, 'read', { source: source.id });
+  });
+}
+
+/**
+ * Puts several sources in the place of one that held several models: in its place in every version that has it, so that undo and
+ * redo go on as they were. The first takes over its row. All or nothing.
+ */
+export async function splitSource(
+  db: Db,
+  source: { id: string; job: string },
+  parts: readonly { name: string; bytes: number; blob: string }[],
+  ignored: { package: string; names: readonly string[] },
+): Promise<void> {
+  await db.transaction().execute(async (trx) => {
+    await lockJob(trx, source.job);
+    const ids = parts.map((_, i) => (i === 0 ? source.id : randomUUID()));
+    for (const [i, part] of parts.entries()) {
+      if (i === 0) await trx.updateTable('sources').set(part).where('id', '=', source.id).execute();
+      else
+        await trx
+          .insertInto('sources')
+          .values({ id: ids[i], job: source.job, ...part, state: 'reading', survey: null, scene: null, error: 'null' })
+          .execute();
+      await enqueue(trx, source.job, 'read', { source: ids[i], ...(i === 0 ? { ignored } : {}) });
+    }
+    const versions = await trx
+      .selectFrom('versions')
+      .select(['number', 'sources'])
+      .where('job', '=', source.job)
+      .execute();
+    for (const { number, sources } of versions) {
+      if (!sources.includes(source.id)) continue;
+      const next = sources.flatMap((id) => (id === source.id ? ids : id));
+      await trx
+        .updateTable('versions')
+        .set({ sources: JSON.stringify(next) })
+        .where('job', '=', source.job)
+        .where('number', '=', number)
+        .execute();
+    }
   });
 }
 

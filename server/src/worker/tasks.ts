@@ -5,9 +5,12 @@ import { evaluate } from '@noble-prism/core/preparation/evaluate';
 import { compareSettings } from '@noble-prism/core/preparation/compare';
 import { forecast } from '@noble-prism/core/preparation/forecast';
 import type { Evaluation, SceneMemo } from '@noble-prism/core/preparation/evaluate';
+import { ignoredWarning, splitPackage } from '@noble-prism/core/read/package';
 import { readSource } from '@noble-prism/core/read/reader';
+import type { Reading } from '@noble-prism/core/read/reader';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
+import type { Scene } from '@noble-prism/core/scene/types';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import type { BlobStore, Progress, Seen, Workbench } from '@noble-prism/core/surroundings';
@@ -17,7 +20,15 @@ import type { Db } from '../db/connect.ts';
 import { tell } from '../db/events.ts';
 import { findJob, findVersion } from '../db/jobs.ts';
 import { DatabaseMemo } from '../db/memo.ts';
-import { findSource, sourceBegun, sourceFailed, sourceReady, sourceScenes, sourceSurveyed } from '../db/sources.ts';
+import {
+  findSource,
+  sourceBegun,
+  sourceFailed,
+  sourceReady,
+  sourceScenes,
+  sourceSurveyed,
+  splitSource,
+} from '../db/sources.ts';
 import type { TaskKind } from '../db/tables.ts';
 import { enqueue, wantedKeys } from '../db/tasks.ts';
 import type { Task } from '../db/tasks.ts';
@@ -49,12 +60,45 @@ export const runTask: Runner = (task, ...rest) => RUNNERS[task.kind](task, ...re
 
 const encoder = new TextEncoder();
 
+interface Ignored {
+  package: string;
+  names: string[];
+}
+
+/** A zip of several models becomes a source for each, which are read by tasks of their own. */
+async function split(source: Awaited<ReturnType<typeof findSource>>, { db, blobs }: RunnerContext): Promise<boolean> {
+  const { name, blob, job } = source;
+  const parts = await splitPackage({ name, bytes: await blobs.get(blob) });
+  if (!parts) return false;
+  const stored = [];
+  for (const part of parts.sources)
+    stored.push({ name: part.name, bytes: part.bytes.length, blob: await blobs.put(part.bytes) });
+  await splitSource(db, source, stored, { package: name, names: parts.ignored });
+  await tell(db, { type: 'job', job });
+  return true;
+}
+
+/** The same reading, which also says what of its package was left out. */
+function withIgnored(reading: Reading, ignored: Ignored | undefined): Reading {
+  if (!ignored) return reading;
+  const added = ignoredWarning(ignored.package, ignored.names);
+  const saying = (scene: Scene): Scene => ({
+    ...scene,
+    sources: scene.sources.map((info, i) => (i === 0 ? { ...info, warnings: [...info.warnings, ...added] } : info)),
+  });
+  return {
+    survey: saying(reading.survey),
+    build: async (blobs, options) => saying(await reading.build(blobs, options)),
+  };
+}
+
 async function read(
   task: Task,
-  { db, blobs, workbench }: RunnerContext,
+  context: RunnerContext,
   progress: (p: Progress) => void,
   signal: AbortSignal,
 ): Promise<Record<string, unknown>> {
+  const { db, blobs, workbench } = context;
   const id = String(task.payload.source);
   const source = await findSource(db, id);
   try {
@@ -62,8 +106,12 @@ async function read(
     progress({ ...whole, done: 0 });
     const seen = (share: number, so: Seen) =>
       progress({ ...whole, done: Math.floor(share * 100), seen: { ...so, source: id } });
+    if (await split(source, context)) return { source: id };
     // Nothing here holds on to the bytes: a large file need not stay in memory while it is built.
-    const reading = await readSource({ name: source.name, bytes: await blobs.get(source.blob), progress: seen }, id);
+    const reading = withIgnored(
+      await readSource({ name: source.name, bytes: await blobs.get(source.blob), progress: seen }, id),
+      task.payload.ignored as Ignored | undefined,
+    );
     await sourceSurveyed(db, id, await blobs.put(encoder.encode(JSON.stringify(reading.survey))));
     await tell(db, { type: 'source', job: task.job, source: id });
     const scene = await reading.build(blobs, {

@@ -9,7 +9,7 @@ const file = (path: string, content = ''): Dropped => ({
   file: new File([content], path.split('/').at(-1) ?? path),
 });
 const names = async (...files: Dropped[]) =>
-  (await grouped(files)).map((group) => group.map(({ path }) => path).sort()).sort();
+  (await grouped(files)).groups.map(({ members }) => members.map(({ path }) => path).sort());
 
 describe('what was dropped together', () => {
   it('keeps models that do not name each other apart', async () => {
@@ -47,11 +47,19 @@ describe('what was dropped together', () => {
     ]);
   });
 
-  it('takes a folder as one delivery', async () => {
-    expect(await names(file('set/a.stp'), file('set/sub/b.stp'), file('c.stp'))).toEqual([
-      ['c.stp'],
-      ['set/a.stp', 'set/sub/b.stp'],
-    ]);
+  it('keeps the order of the drop, models of a folder included, and names what of a folder is nothing to send', async () => {
+    const dropped = ['z.stp', 'set/b.stp', 'set/notes.txt', 'set/sub/a.stp', 'm.odd', 'set/loose.bin'].map((path) =>
+      file(path),
+    );
+    const { groups, ignored } = await grouped(dropped);
+    expect(groups.map(({ name }) => name)).toEqual(['z.stp', 'b.stp', 'a.stp', 'm.odd']);
+    expect(ignored).toEqual(['set/notes.txt', 'set/loose.bin']);
+  });
+
+  it('does not join what only contains the name of another', async () => {
+    expect(
+      await names(file('rod.stp', "PRODUCT('piston-rod.stp'"), file('piston-rod.stp', "PRODUCT('rod.stp'")),
+    ).toEqual([['rod.stp'], ['piston-rod.stp']]);
   });
 
   it('packs files of some megabytes without a worker, which the page may not start from its own text', async () => {
@@ -64,7 +72,9 @@ describe('what was dropped together', () => {
     const text = `mtllib a.mtl\nmap a.tga\n${'v 0.5 1.25 3\n'.repeat(400_000)}`;
     const noise = new Uint8Array(3_000_001).map((_, i) => (i * 7919) % 251);
     const picture = { path: 'a.tga', file: new File([noise], 'a.tga') };
-    const [zip] = await bundled([file('a.obj', text), picture, file('a.mtl', '')]).finally(() => {
+    const {
+      files: [zip],
+    } = await bundled([file('a.obj', text), picture, file('a.mtl', '')]).finally(() => {
       globalThis.Worker = Worker;
     });
     const entries = unzipSync(new Uint8Array(await zip.arrayBuffer()));
@@ -76,17 +86,23 @@ describe('what was dropped together', () => {
   });
 
   it('sends a single model as it is, and a group as a zip with its folders', async () => {
-    const [single] = await bundled([file('a.stp', 'x')]);
+    const {
+      files: [single],
+    } = await bundled([file('a.stp', 'x')]);
     expect([single.name, single.size]).toEqual(['a.stp', 1]);
-    const [zip] = await bundled([file('set/a.obj', 'mtllib a.mtl'), file('set/tex/a.mtl', 'newmtl m')]);
-    expect(zip.name).toBe('set.zip');
+    const {
+      files: [zip],
+    } = await bundled([file('set/a.obj', 'mtllib a.mtl'), file('set/tex/a.mtl', 'newmtl m')]);
+    expect(zip.name).toBe('a.obj');
     const entries = unzipSync(new Uint8Array(await zip.arrayBuffer()));
     expect(Object.keys(entries).sort()).toEqual(['set/a.obj', 'set/tex/a.mtl']);
     expect(new TextDecoder().decode(entries['set/a.obj'])).toBe('mtllib a.mtl');
   });
 
   it('packs a picture that came alone', async () => {
-    const [sent] = await bundled([file('brick.png', 'x')]);
-    expect(sent.name).toBe('brick.zip');
+    const {
+      files: [sent],
+    } = await bundled([file('brick.png', 'x')]);
+    expect([sent.name, sent.type]).toEqual(['brick.png', 'application/zip']);
   });
 });

@@ -1,8 +1,14 @@
 /**
- * Puts together what was dropped together: files that name each other (a mesh, its material file, its pictures; an assembly and its
- * parts), or that came in one folder, are sent as one package.
+ * Puts together what was dropped together: each model is sent as a source of its own, with the files that it names (its material
+ * file, its pictures, the parts of an assembly) as one package.
  */
 import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
+import { belonging, isCompanion, namesOf } from '@noble-prism/core/read/belonging';
+import { READABLE_ENDINGS } from '@noble-prism/core/read/endings';
+import { baseName, endingOf, lastOf } from '@noble-prism/core/read/paths';
+import { referencesIn } from '@noble-prism/core/read/references';
+import type { ByteSource } from '@noble-prism/core/read/references';
+import { isPicture } from '@noble-prism/core/read/pictureKinds';
 
 /** A file and its path inside what was dropped. */
 export interface Dropped {
@@ -10,14 +16,6 @@ export interface Dropped {
   file: File;
 }
 
-/** Pictures and other files that are no model of their own. */
-const COMPANIONS = /\.(mtl|bin|png|jpe?g|webp|ktx2|tga|bmp|tiff?|gif|exr|hdr)$/i;
-const PICTURES = /\.(png|jpe?g|webp|ktx2|tga|bmp|tiff?|gif|exr|hdr)$/i;
-/** Formats that can name other files. */
-const NAMING = /\.(stp|step|p21|obj|mtl|gltf|dae|ply|x3d|usd[ac]?)$/i;
-/** Names of other files stand at the beginning or the end; bytes looked through at each. */
-const HEAD = 4_000_000;
-const TAIL = 1_000_000;
 /** Bytes that are packed at once. */
 const SLICE = 2_000_000;
 
@@ -48,67 +46,86 @@ async function walk(entry: FileSystemEntry, out: Dropped[]): Promise<void> {
   }
 }
 
-/** What is sent for them: single files as they are, groups as zips. */
-export async function bundled(dropped: readonly Dropped[]): Promise<File[]> {
-  const groups = await grouped(dropped);
-  return Promise.all(
-    groups.map((group) => (group.length === 1 && !isPicture(group[0]) ? group[0].file : packed(group))),
+/** What is sent: a file for each model, and what of a folder is nothing to send. */
+export interface Bundle {
+  files: File[];
+  /** Paths of files in folders that are neither a model nor of use to one. */
+  ignored: string[];
+}
+
+/** Single files as they are, a model with its companions as a zip that bears the name of the model; in the order of the drop. */
+export async function bundled(dropped: readonly Dropped[]): Promise<Bundle> {
+  const { groups, ignored } = await grouped(dropped);
+  const files = [];
+  for (const { name, members } of groups)
+    files.push(
+      members.length === 1 && !isPicture(members[0].path)
+        ? renamed(members[0].file, name)
+        : await packed(name, members),
+    );
+  return { files, ignored };
+}
+
+export interface Group {
+  /** Name of the source. */
+  name: string;
+  members: Dropped[];
+}
+
+/** What belongs together; a file may belong to several models. */
+export async function grouped(dropped: readonly Dropped[]): Promise<{ groups: Group[]; ignored: string[] }> {
+  const byPath = new Map(dropped.map((one) => [one.path, one]));
+  const at = [...byPath.keys()];
+  const { models, pictures, ignored } = await belonging(
+    at,
+    // Outside a folder everything was chosen by hand: the server says what is wrong with what it cannot read.
+    (path) => isModelEnding(endingOf(path)) || !path.includes('/'),
+    (path) => referencesIn(path, sliced((byPath.get(path) as Dropped).file)),
   );
+  const names = namesOf(models.map(({ model }) => model));
+  const groups = models.map(({ files }, i) => ({
+    name: names[i],
+    members: files.flatMap((path) => byPath.get(path) ?? []),
+  }));
+  // Material files and buffers that nothing wants are sent for the server to say so, unless they lay in a folder.
+  const alone = ignored
+    .filter((path) => !path.includes('/'))
+    .map((path) => ({ name: path, members: [byPath.get(path) as Dropped] }));
+  if (pictures.length > 0)
+    groups.push({ name: pictureName(pictures), members: pictures.flatMap((path) => byPath.get(path) ?? []) });
+  const order = new Map(at.map((path, i) => [path, i]));
+  return {
+    groups: [...groups, ...alone].sort(
+      (a, b) => (order.get(a.members[0].path) ?? 0) - (order.get(b.members[0].path) ?? 0),
+    ),
+    ignored: ignored.filter((path) => path.includes('/')),
+  };
 }
 
-const nameOf = (path: string) => path.split('/').at(-1) ?? path;
-const isPicture = ({ path }: Dropped) => PICTURES.test(path);
+const MODEL_ENDINGS: ReadonlySet<string> = new Set(
+  READABLE_ENDINGS.split(',')
+    .map((ending) => ending.slice(1))
+    .filter((ending) => !isCompanion(`x.${ending}`)),
+);
+const isModelEnding = (ending: string) => MODEL_ENDINGS.has(ending);
 
-/** Groups of files that belong together. */
-export async function grouped(dropped: readonly Dropped[]): Promise<Dropped[][]> {
-  const group = dropped.map((_, i) => i);
-  const rootOf = (i: number): number => (group[i] === i ? i : (group[i] = rootOf(group[i])));
-  const join = (a: number, b: number) => (group[rootOf(a)] = rootOf(b));
-  // (1) One folder is one delivery.
-  const folders = new Map<string, number>();
-  dropped.forEach(({ path }, i) => {
-    const slash = path.indexOf('/');
-    if (slash < 0) return;
-    const first = folders.get(path.slice(0, slash));
-    if (first === undefined) folders.set(path.slice(0, slash), i);
-    else join(i, first);
-  });
-  // (2) Files that name each other.
-  if (dropped.length > 1) {
-    for (const [i, { path, file }] of dropped.entries()) {
-      if (!NAMING.test(path)) continue;
-      const text = (await textOf(file)).toLowerCase();
-      dropped.forEach((other, k) => {
-        if (k === i) return;
-        const name = nameOf(other.path).toLowerCase();
-        if (text.includes(name) || text.includes(encodeURIComponent(name).toLowerCase())) join(i, k);
-      });
-    }
-  }
-  // (3) Loose pictures and material files go with the one model that is there, or stay together.
-  const models = dropped.flatMap(({ path }, i) => (COMPANIONS.test(path) ? [] : [rootOf(i)]));
-  const only = new Set(models).size === 1 ? models[0] : undefined;
-  let loose: number | undefined;
-  dropped.forEach((one, i) => {
-    if (!COMPANIONS.test(one.path) || models.includes(rootOf(i))) return;
-    if (only !== undefined) join(i, only);
-    else if (loose === undefined) loose = i;
-    else join(i, loose);
-  });
-  const out = new Map<number, Dropped[]>();
-  dropped.forEach((one, i) => out.set(rootOf(i), [...(out.get(rootOf(i)) ?? []), one]));
-  return [...out.values()];
+/** A texture set is called after its folder, a single picture after itself. */
+function pictureName(paths: readonly string[]): string {
+  const [first] = paths;
+  if (paths.length === 1) return lastOf(first);
+  const folder = first.split('/').at(-2);
+  return folder ?? `${baseName(first)} and ${paths.length - 1} more`;
 }
 
-async function textOf(file: File): Promise<string> {
-  const head = await file.slice(0, HEAD).text();
-  return file.size > HEAD ? head + (await file.slice(Math.max(HEAD, file.size - TAIL)).text()) : head;
+function sliced(file: File): ByteSource {
+  return { size: file.size, slice: async (from, to) => new Uint8Array(await file.slice(from, to).arrayBuffer()) };
 }
 
-async function packed(group: readonly Dropped[]): Promise<File> {
-  const model = group.find(({ path }) => !COMPANIONS.test(path)) ?? group[0];
-  const slash = model.path.indexOf('/');
-  const name = slash > 0 ? model.path.slice(0, slash) : nameOf(model.path).replace(/\.[^.]*$/, '');
+function renamed(file: File, name: string): File {
+  return file.name === name ? file : new File([file], name, { type: file.type, lastModified: file.lastModified });
+}
+
+async function packed(name: string, group: readonly Dropped[]): Promise<File> {
   const parts: Uint8Array<ArrayBuffer>[] = [];
   let failed: Error | undefined;
   const zip = new Zip((error, part) => {
@@ -117,7 +134,7 @@ async function packed(group: readonly Dropped[]): Promise<File> {
   });
   for (const { path, file } of group) {
     // Pictures are packed already.
-    const entry = PICTURES.test(path) ? new ZipPassThrough(path) : new ZipDeflate(path, { level: 1 });
+    const entry = isPicture(path) ? new ZipPassThrough(path) : new ZipDeflate(path, { level: 1 });
     zip.add(entry);
     // Slice by slice: the bench stays in hand, and no file has to be in memory whole.
     for (let at = 0; at === 0 || at < file.size; at += SLICE) {
@@ -126,8 +143,5 @@ async function packed(group: readonly Dropped[]): Promise<File> {
     }
   }
   zip.end();
-  return new File(parts, `${name}.zip`, {
-    type: 'application/zip',
-    lastModified: model.file.lastModified,
-  });
+  return new File(parts, name, { type: 'application/zip', lastModified: group[0].file.lastModified });
 }

@@ -49,6 +49,8 @@ export const useJob = defineStore('job', () => {
   const base = shallowRef<Scene>(EMPTY_SCENE);
   const evaluation = shallowRef<Evaluation>();
   const uploads = ref<UploadState[]>([]);
+  /** What of the latest drop was in a folder and is no model. */
+  const ignored = shallowRef<string[]>([]);
   const error = shallowRef<PrismError>();
   const conflict = shallowRef<OpenConflict>();
   const offline = ref(false);
@@ -117,6 +119,7 @@ export const useJob = defineStore('job', () => {
     base.value = EMPTY_SCENE;
     evaluation.value = undefined;
     conflict.value = undefined;
+    ignored.value = [];
     memo = new SceneMemo();
     asked.clear();
   }
@@ -293,20 +296,33 @@ export const useJob = defineStore('job', () => {
   async function receive(dropped: readonly Dropped[] | Promise<Dropped[]>): Promise<void> {
     const id = job.value?.id;
     if (!id) return;
-    const files = await guarded(Promise.resolve(dropped).then(bundled));
-    for (const file of files ?? []) {
-      const number = ++uploadNumber;
-      const running = upload(id, file, (sent, total) => {
-        const state = uploads.value.find((candidate) => candidate.number === number);
-        if (state) Object.assign(state, { sent, total });
+    const bundle = await guarded(Promise.resolve(dropped).then(bundled));
+    ignored.value = bundle?.ignored ?? [];
+    // One after the other: sources stand in the order of the drop, and the first can be looked at while the rest is sent.
+    const waiting = (bundle?.files ?? []).map((file) => {
+      const state: UploadState = {
+        number: ++uploadNumber,
+        name: file.name,
+        sent: 0,
+        total: file.size,
+        cancel: () => gone(state),
+      };
+      uploads.value.push(state);
+      return { file, number: state.number };
+    });
+    for (const { file, number } of waiting) {
+      const state = uploads.value.find((candidate) => candidate.number === number);
+      if (!state) continue;
+      const running = upload(id, file, (sent, total) => Object.assign(state, { sent, total }));
+      state.cancel = running.cancel;
+      await running.done.then(refresh, (thrown) => {
+        if (asPrismError(thrown).code !== 'cancelled') fail(thrown);
       });
-      uploads.value.push({ number, name: file.name, sent: 0, total: file.size, cancel: running.cancel });
-      running.done
-        .then(refresh, (thrown) => asPrismError(thrown).code !== 'cancelled' && fail(thrown))
-        .finally(() => {
-          uploads.value = uploads.value.filter((state) => state.number !== number);
-        });
+      gone(state);
     }
+  }
+  function gone({ number }: UploadState): void {
+    uploads.value = uploads.value.filter((state) => state.number !== number);
   }
 
   async function guarded<T>(work: Promise<T>): Promise<T | undefined> {
@@ -370,7 +386,7 @@ export const useJob = defineStore('job', () => {
   }
 
   return {
-    job, steps, base, evaluation, scene, sources, openTasks, uploads, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
+    job, steps, base, evaluation, scene, sources, openTasks, uploads, ignored, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
     open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict,
   }; // prettier-ignore
 });

@@ -9,7 +9,8 @@ import type { EmissiveStrength, PBRSpecularGlossiness, Transform } from '@gltf-t
 import { metalRough } from '../../finish/specularGloss.ts';
 import type { Material, TextureSlot, TextureUse } from '../../scene/types.ts';
 import type { SceneBuilder } from '../builder.ts';
-import { mimeOf, pictureSize, referredTexture } from '../textures.ts';
+import { mimeOf } from '../pictureKinds.ts';
+import { pictureSize, referredTexture } from '../textures.ts';
 
 export class GltfMaterials {
   readonly #materials = new Map<GltfMaterial, string>();

@@ -33,6 +33,13 @@ export function parseUsdc(bytes: Uint8Array): UsdLayer {
   return layerOf(new Crate().parseData(own).specsByPath);
 }
 
+/** Names that a crate uses; those of files that it refers to are among them. @throws Error where the file is damaged */
+export function tokensOfCrate(bytes: Uint8Array): string[] {
+  const crate = new CrateNames();
+  crate.parseData(bytes.slice().buffer);
+  return crate.tokens;
+}
+
 type Specs = Record<string, { specType: number; fields: Record<string, CrateValue> }>;
 
 /** A value that is kept with what it means: the parser itself gives names of files and paths as plain strings. */
@@ -206,6 +213,15 @@ class Crate extends USDCParser {
     if (isReference && reader.readUint64() > 0) throw new RangeError('a reference with data of its own');
     return file ? new UsdAsset(file, path || undefined) : new UsdPath(path);
   }
+}
+
+/** A crate of which only the table of names is wanted. */
+class CrateNames extends Crate {
+  override specs = [];
+  override _readFields(): void {}
+  override _readFieldSets(): void {}
+  override _readPaths(): void {}
+  override _readSpecs(): void {}
 }
 
 /** Quaternions have their real part last in a crate and first in a text: here always first. */

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue';
 import { READABLE_ENDINGS } from '@noble-prism/core/read/endings';
+import { someNames } from '@noble-prism/core/read/belonging';
 import { formatBytes } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import SourceSheet from './SourceSheet.vue';
@@ -21,12 +22,16 @@ function choose(event: Event): void {
     <p class="caps">Sources</p>
     <p v-if="!store.sources.length" class="quiet">
       None yet. Drop models anywhere: one file, many, a folder or a zip. A mesh, its material file and its pictures
-      belong together.
+      belong together; each model is a source of its own.
     </p>
     <SourceSheet v-for="source in store.sources" :key="source.id" :source="source" />
     <p v-for="entry in store.uploads" :key="entry.number" class="upload">
       {{ entry.name }} <span class="quiet">{{ formatBytes(entry.sent) }} of {{ formatBytes(entry.total) }}</span>
       <button class="plain" @click="entry.cancel()">Cancel</button>
+    </p>
+    <p v-if="store.ignored.length" class="quiet ignored" role="status">
+      Left out of the folder, since {{ store.ignored.length === 1 ? 'it is no model' : 'they are no models' }}:
+      {{ someNames(store.ignored) }}. <button class="plain" @click="store.ignored = []">Understood</button>
     </p>
     <input
       ref="chooser"
@@ -44,7 +49,8 @@ function choose(event: Event): void {
 </template>
 
 <style scoped>
-.upload {
+.upload,
+.ignored {
   margin-bottom: 8px;
 }
 </style>
