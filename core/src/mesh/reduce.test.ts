@@ -1,9 +1,12 @@
 // Reduction by quadric error (Garland and Heckbert 1997); distances in both directions as in Cignoni, Rocchini and Scopigno 1998.
 import { describe, expect, it } from 'vitest';
-import { ballMesh, boxMesh, squareMesh } from '../testing/meshes.ts';
+import { denseDeviation } from '../testing/denseDeviation.ts';
+import { ballMesh, boxMesh, looseCube, squareMesh } from '../testing/meshes.ts';
+import { modelOf, readAll } from '../testing/reading.ts';
 import { measureDeviation } from './deviation.ts';
 import { massProperties, packMesh, unpackMesh } from './mesh.ts';
-import { reduce } from './reduce.ts';
+import type { Mesh } from './mesh.ts';
+import { reduce, reduceToShare } from './reduce.ts';
 import { samePosition } from './weld.ts';
 
 describe('measured deviation', () => {
@@ -33,11 +36,53 @@ describe('measured deviation', () => {
 
   it('of a coarse sphere is the sagitta of its triangles', () => {
     const [radius, rings] = [1, 8];
-    const { max } = measureDeviation(ballMesh(radius, 128), ballMesh(radius, rings), { samples: 20_000 });
+    const { max } = measureDeviation(ballMesh(radius, 128), ballMesh(radius, rings));
     const sagitta = radius * (1 - Math.cos(Math.PI / rings / 2));
     expect(max).toBeGreaterThan(sagitta * 0.9);
     // The middle of a square cell lies deeper than the middle of its side, at most twice as deep.
     expect(max).toBeLessThan(sagitta * 2.1);
+  });
+
+  it('finds a single spike between all even samples, on either side', () => {
+    const flat = squareMesh(1, 60);
+    const spiked = { ...flat, positions: flat.positions.slice() };
+    spiked.positions[1777 * 3 + 1] += 0.003;
+    expect(measureDeviation(flat, spiked, { samples: 50 }).max).toBeCloseTo(0.003, 5);
+    expect(measureDeviation(spiked, flat, { samples: 50 }).max).toBeCloseTo(0.003, 5);
+  });
+
+  it('finds the place inside a triangle that no vertex and no edge is near', () => {
+    // A tent of four triangles over a square, against one square at its foot and one at its top: farthest is the middle of the roofs.
+    const positions = Float32Array.from([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0]);
+    const deck = (z: number) => positions.map((value, i) => (i % 3 === 2 ? z : value));
+    const indices = Uint32Array.from([0, 1, 2, 0, 2, 3]);
+    const wall = { positions: Float32Array.from([0, 0, 0, 1, 0, 0, 1, 0, 1, 0, 0, 1]), indices };
+    const both = {
+      positions: Float32Array.from([...deck(0), ...deck(1)]),
+      indices: Uint32Array.from([...indices, ...indices.map((i) => i + 4)]),
+    };
+    // Every corner of the wall lies on one of the decks, and its middle is half a metre from both.
+    const half = measureDeviation({ ...wall }, both, { samples: 1 }).max;
+    expect(half).toBeGreaterThan(0.49);
+  });
+
+  it.each(['STL/Spider_binary.stl', 'STL/Wuson.stl', 'OBJ/WusonOBJ.obj', 'PLY/Wuson.ply'])(
+    'of %s is exceeded by no more than 5 % by an independent measurement ten times as dense',
+    async (path) => {
+      const { scene, blobs } = await readAll(modelOf(path));
+      const mesh = unpackMesh(await blobs.get(Object.keys(scene.meshes)[0]));
+      for (const share of [0.5, 0.1]) {
+        const left = reduceToShare(mesh, share).mesh as Mesh;
+        expect(denseDeviation(mesh, left, 25_000)).toBeLessThan(measureDeviation(mesh, left).max * 1.05);
+      }
+    },
+  );
+
+  it('stops where more than enough was found', () => {
+    const [fine, coarse] = [ballMesh(1, 64), ballMesh(1, 6)];
+    const { max } = measureDeviation(fine, coarse, { enough: 0.001 });
+    expect(max).toBeGreaterThan(0.001);
+    expect(max).toBeLessThanOrEqual(measureDeviation(fine, coarse).max);
   });
 
   it('is the same each time', () => {
@@ -66,8 +111,42 @@ describe('reducing', () => {
     });
     expect(deviation.max).toBeLessThanOrEqual(allowed);
     expect(figures.triangles).toBeLessThan(ball.indices.length / 3);
-    // With other sample points than those that the reduction looked at.
-    expect(measureDeviation(ball, unpackMesh(blob), { samples: 30_011 }).max).toBeLessThan(allowed * 1.15);
+    expect(denseDeviation(ball, unpackMesh(blob), 50_000)).toBeLessThan(allowed * 1.05);
+  });
+
+  it.each([
+    ['STL/Spider_binary.stl', 0.1],
+    ['STL/Wuson.stl', 0.1],
+    ['OBJ/spider.obj', 0.15],
+  ])('%s to a tenth reaches it, whatever its triangles share', async (path, most) => {
+    const { scene, blobs } = await readAll(modelOf(path));
+    const [largest] = Object.entries(scene.meshes).sort(([, a], [, b]) => b.triangles - a.triangles);
+    const blob = await blobs.get(largest[0]);
+    const { figures, short } = await reduce({ blob, target: { until: 'share', share: 0.1 } });
+    expect(short).toBeUndefined();
+    expect(figures.triangles / largest[1].triangles).toBeLessThanOrEqual(most);
+  });
+
+  it('says why less than asked for was taken away: pictures that meet along seams', async () => {
+    const { scene, blobs } = await readAll(modelOf('PLY/Wuson.ply'));
+    const blob = await blobs.get(Object.keys(scene.meshes)[0]);
+    const seams = await reduce({ blob, target: { until: 'share', share: 0.1 } });
+    expect(seams.figures.triangles / 3732).toBeLessThan(0.5);
+    expect(seams.short).toContain('seams that are kept');
+  });
+
+  it('takes loose, faceted triangles together without rounding what is sharp', async () => {
+    const loose = looseCube(1, 12);
+    const { blob, figures, deviation } = await reduce({
+      blob: packMesh(loose),
+      target: { until: 'share', share: 0.01 },
+    });
+    expect(figures.triangles).toBeLessThan(loose.indices.length / 3 / 20);
+    expect(deviation.max).toBeLessThan(1e-5);
+    // Normals are those of the six sides.
+    const { normals } = unpackMesh(blob);
+    for (let v = 0; v < normals.length; v += 3)
+      expect(Math.max(...normals.subarray(v, v + 3).map(Math.abs))).toBeCloseTo(1, 4);
   });
 
   it('leaves a flat square with two triangles, and no deviation', async () => {

@@ -5,9 +5,13 @@
 import { MeshoptSimplifier } from 'meshoptimizer/simplifier';
 import type { MeshFigures } from '../scene/types.ts';
 import { measureDeviation } from './deviation.ts';
+import type { Deviation } from './deviation.ts';
 import { featureEdges } from './edges.ts';
 import { boundsOf, figuresOf, packMesh, unpackMesh } from './mesh.ts';
 import type { Mesh, MeshGroup } from './mesh.ts';
+import { withNormals } from './normals.ts';
+import { joinVertices, seamsOf, slotsOf } from './seams.ts';
+import type { Pointed } from './seams.ts';
 import { SNAP_SHARE, snapPositions } from './weld.ts';
 
 /** Until what to reduce. */
@@ -27,7 +31,9 @@ export interface ReduceOutput {
   blob: Uint8Array;
   figures: MeshFigures;
   /** Metres, two-sided, against the reference. */
-  deviation: { max: number; mean: number };
+  deviation: Deviation;
+  /** Why more than the share is left, where it is. */
+  short?: string;
 }
 
 /** Weight of the normals against the positions; found to keep shading without stopping too early. */
@@ -41,12 +47,18 @@ export async function reduce({ blob, reference, target }: ReduceInput): Promise<
   await MeshoptSimplifier.ready;
   const mesh = unpackMesh(blob);
   const against = reference ? unpackMesh(reference) : mesh;
-  const reduced =
-    target.until === 'share' ? reduceToShare(mesh, target.share) : withinDeviation(mesh, against, target.deviation);
-  const result = reduced ?? mesh;
-  const packed = packMesh(result);
-  const deviation = measureDeviation(against, result, samplesFor(against));
-  return { blob: packed, figures: figuresOf(result, packed.length), deviation };
+  if (target.until === 'share') {
+    const { mesh: result = mesh, short } = reduceToShare(mesh, target.share);
+    return { ...outputOf(result, measureDeviation(against, result, samplesFor(against))), ...(short ? { short } : {}) };
+  }
+  const within = withinDeviation(mesh, against, target.deviation);
+  if (within) return outputOf(within.mesh, within.deviation);
+  return outputOf(mesh, against === mesh ? { max: 0, mean: 0 } : measureDeviation(against, mesh, samplesFor(against)));
+}
+
+function outputOf(mesh: Mesh, deviation: Deviation): ReduceOutput {
+  const packed = packMesh(mesh);
+  return { blob: packed, figures: figuresOf(mesh, packed.length), deviation };
 }
 
 /** More samples on larger meshes, within what a person will wait for. */
@@ -55,26 +67,33 @@ function samplesFor(mesh: Mesh): { samples: number } {
 }
 
 /** A mesh with its seams closed. */
-interface Prepared {
-  mesh: Mesh;
-  positions: Float32Array;
-  /** Number per vertex, equal for vertices on one point. */
-  point: Uint32Array;
+interface Prepared extends Pointed {
   slotOfVertex: Uint16Array;
+  /** 1 for vertices at which pictures, colours or slots meet. */
+  seams: Uint8Array;
 }
 
-function prepare(mesh: Mesh): Prepared {
-  const { min, max } = boundsOf(mesh.positions);
+function prepare(received: Mesh): Prepared {
+  const { min, max } = boundsOf(received.positions);
   const diagonal = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
-  const slotOfVertex = new Uint16Array(mesh.positions.length / 3);
-  for (const group of mesh.groups) {
-    for (let i = group.start; i < group.start + group.count; i++) slotOfVertex[mesh.indices[i]] = group.slot;
-  }
-  return { mesh, ...snapPositions(mesh.positions, diagonal * SNAP_SHARE), slotOfVertex };
+  const snapped = snapPositions(received.positions, diagonal * SNAP_SHARE);
+  // Loose triangles become one surface where nothing tells their corners apart.
+  const joined = joinVertices({ mesh: received, ...snapped });
+  const slotOfVertex = slotsOf(joined.mesh);
+  return { ...joined, slotOfVertex, seams: seamsOf(joined.mesh, joined.point, slotOfVertex) };
 }
 
-/** The bare collapse: indices left for a target count and an error relative to the size. */
-function collapse({ mesh, positions }: Prepared, targetIndices: number, error: number): Uint32Array {
+/**
+ * The bare collapse: indices left for a target count and an error relative to the size. What lies on one point with different normals
+ * stays apart, which keeps shading, and stops early on loose or faceted triangles; `joined` lets such points collapse as one, but for
+ * those where pictures, colours or slots meet.
+ */
+function collapse(
+  { mesh, positions, seams }: Prepared,
+  targetIndices: number,
+  error: number,
+  joined: boolean,
+): Uint32Array {
   const { attributes, weights } = attributesOf(mesh);
   const [indices] = MeshoptSimplifier.simplifyWithAttributes(
     mesh.indices,
@@ -83,12 +102,16 @@ function collapse({ mesh, positions }: Prepared, targetIndices: number, error: n
     attributes,
     weights.length,
     weights,
-    null,
+    joined ? seams.map((seam) => seam * PROTECT) : null,
     targetIndices,
     error,
+    joined ? ['Permissive'] : [],
   );
   return indices;
 }
+
+/** The library's mark for a vertex whose seam stays, even where points may collapse as one. */
+const PROTECT = 2;
 
 /** What must not be torn besides the shape: normals, and the first texture coordinates where there are some. */
 function attributesOf({ normals, uvs, trueSize }: Mesh): { attributes: Float32Array; weights: number[] } {
@@ -104,32 +127,86 @@ function attributesOf({ normals, uvs, trueSize }: Mesh): { attributes: Float32Ar
   return { attributes, weights: [...weights, UV_WEIGHT, UV_WEIGHT] };
 }
 
-/** A mesh with a share of its triangles; undefined where it has too few to lose any. Nothing is measured. */
-export function reduceToShare(mesh: Mesh, share: number): Mesh | undefined {
+/**
+ * A mesh with a share of its triangles, and why more are left where they are; no mesh where it has too few to lose any. Nothing is
+ * measured.
+ */
+export function reduceToShare(mesh: Mesh, share: number): { mesh?: Mesh; short?: string } {
   const prepared = prepare(mesh);
   const { indices } = mesh;
-  const target = Math.max(12, Math.round((indices.length / 3) * share) * 3);
-  if (target >= indices.length) return undefined;
-  return compact(prepared, collapse(prepared, target, 1));
+  const target = Math.max(LEAST_INDICES, Math.round((indices.length / 3) * share) * 3);
+  if (target >= indices.length) return {};
+  let left = collapse(prepared, target, 1, false);
+  if (!isReached(left, target)) {
+    const joined = collapse(prepared, target, 1, true);
+    if (joined.length < left.length)
+      return { mesh: withNewNormals(compact(prepared, joined)), ...shortOf(prepared, joined, target) };
+    left = indices.length > left.length ? left : indices;
+  }
+  return { mesh: compact(prepared, left), ...shortOf(prepared, left, target) };
+}
+
+/** A closed body has four triangles at least; that of a part which has any thickness is not worth fewer. */
+const LEAST_INDICES = 12;
+/** A target counts as reached within this share: triangles go by twos. */
+const REACHED = 1.05;
+const isReached = (indices: Uint32Array, target: number) => indices.length <= target * REACHED + 6;
+
+function shortOf({ seams }: Prepared, left: Uint32Array, target: number): { short?: string } {
+  if (isReached(left, target)) return {};
+  return {
+    short: seams.some(Boolean)
+      ? 'pictures, colours or materials meet along seams that are kept'
+      : 'what is left are open borders and edges where more than two faces meet',
+  };
+}
+
+/** Normals anew, from the faces that are left: sharp beyond the crease angle, as where a file has none. */
+function withNewNormals(mesh: Mesh): Mesh {
+  const { edges, trueSize } = mesh;
+  return { ...withNormals(mesh), edges, ...(trueSize ? { trueSize } : {}) };
+}
+
+interface Within {
+  mesh: Mesh;
+  deviation: Deviation;
 }
 
 /** Largest reduction whose measured deviation stays within the allowance; undefined where none does. */
-function withinDeviation(mesh: Mesh, against: Mesh, allowed: number): Mesh | undefined {
+function withinDeviation(mesh: Mesh, against: Mesh, allowed: number): Within | undefined {
   const prepared = prepare(mesh);
+  const apart = approached(prepared, against, allowed, false);
+  // Loose or faceted triangles hardly collapse by themselves; then they are tried as one.
+  const little = !apart || apart.mesh.indices.length > mesh.indices.length * LITTLE;
+  const joined = little && isLoose(prepared) ? approached(prepared, against, allowed, true) : undefined;
+  const best = joined && (!apart || joined.mesh.indices.length < apart.mesh.indices.length) ? joined : apart;
+  return best && best.mesh.indices.length < mesh.indices.length ? best : undefined;
+}
+
+/** More than this share left is little of a reduction. */
+const LITTLE = 0.5;
+
+function isLoose({ mesh, point }: Prepared): boolean {
+  let points = 0;
+  point.forEach((first, v) => (points += Number(first === v)));
+  return mesh.positions.length / 3 > points;
+}
+
+/** The allowance is approached from the error that the library estimates. */
+function approached(prepared: Prepared, against: Mesh, allowed: number, joined: boolean): Within | undefined {
   const scale = MeshoptSimplifier.getScale(prepared.positions, 3) || 1;
   let error = allowed / scale;
-  let best: Mesh | undefined;
   for (let attempt = 0; attempt < ATTEMPTS; attempt++) {
-    const candidate = compact(prepared, collapse(prepared, 0, error));
-    const { max } =
-      candidate.indices.length === 0 ? { max: Infinity } : measureDeviation(against, candidate, samplesFor(against));
-    if (max <= allowed) {
-      best = candidate;
-      break;
-    }
-    error *= Math.min(0.6, (0.9 * allowed) / max);
+    const left = compact(prepared, collapse(prepared, 0, error, joined));
+    const candidate = joined ? withNewNormals(left) : left;
+    const deviation =
+      candidate.indices.length === 0
+        ? { max: Infinity, mean: Infinity }
+        : measureDeviation(against, candidate, { ...samplesFor(against), enough: allowed });
+    if (deviation.max <= allowed) return { mesh: candidate, deviation };
+    error *= Math.min(0.6, (0.9 * allowed) / deviation.max);
   }
-  return best && best.indices.length < mesh.indices.length ? best : undefined;
+  return undefined;
 }
 
 /** Keeps the vertices in use, sorts the triangles by slot and finds the feature edges anew. */

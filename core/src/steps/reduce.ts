@@ -19,12 +19,14 @@ export interface ReduceParameters {
 export interface ReducedMesh {
   mesh: Hash;
   figures: MeshFigures;
+  /** Why more than the share is left, where it is. */
+  short?: string;
 }
 
 export const reduceStep: StepKind<ReduceParameters> = {
   kind: 'reduce',
   title: 'Reduce',
-  version: 2,
+  version: 3,
   needs: 'geometry',
   schema: object({
     until: string()
@@ -50,6 +52,7 @@ export const reduceStep: StepKind<ReduceParameters> = {
     const meshes: Record<Hash, MeshFigures> = { ...scene.meshes };
     const problems = new Set<string>();
     const keys = new Map<Hash, string>();
+    const short = new Map<Hash, Short>();
     let changed = 0;
     let pending = 0;
     const next = scene.nodes.map((node) => {
@@ -72,12 +75,45 @@ export const reduceStep: StepKind<ReduceParameters> = {
       }
       const made = result as ReducedMesh;
       meshes[made.mesh] = made.figures;
+      if (made.short)
+        short.set(node.mesh, {
+          name: node.name,
+          why: made.short,
+          kept: made.figures.triangles / scene.meshes[node.mesh].triangles,
+        });
       changed++;
       return { ...node, mesh: made.mesh };
     });
-    return { scene: changed ? { ...scene, nodes: next, meshes } : scene, changed, pending, problems: [...problems] };
+    return {
+      scene: changed ? { ...scene, nodes: next, meshes } : scene,
+      changed,
+      pending,
+      problems: [...problems, ...notReached([...short.values()], parameters.share)],
+    };
   },
 };
+
+/** A part of which more than the share is left. */
+interface Short {
+  name: string;
+  kept: number;
+  why: string;
+}
+
+/** How far those parts got that did not reach the share, worst first. */
+function notReached(short: Short[], share: number): string[] {
+  const percent = (value: number) => `${formatNumber(value * 100)}\u00a0%`;
+  const worst = [...short].sort((a, b) => b.kept - a.kept);
+  const lines = worst
+    .slice(0, NAMED)
+    .map(({ name, kept, why }) => `${name}: ${percent(kept)} left instead of ${percent(share)}, since ${why}.`);
+  return worst.length > NAMED
+    ? [...lines, `${worst.length - NAMED} more parts did not reach ${percent(share)}.`]
+    : lines;
+}
+
+/** Parts that are named one by one. */
+const NAMED = 12;
 
 function targetOf({ until, share, deviation }: ReduceParameters): ReduceTarget {
   return until === 'share' ? { until, share } : { until, deviation };
@@ -105,9 +141,10 @@ function workFor(scene: Scene, mesh: Hash, parameters: ReduceParameters): Work<'
       target: targetOf(parameters),
       ...(from === mesh ? {} : { reference: await blobs.get(from) }),
     }),
-    keep: async ({ blob, figures, deviation }, blobs): Promise<ReducedMesh> => ({
+    keep: async ({ blob, figures, deviation, short }, blobs): Promise<ReducedMesh> => ({
       mesh: await blobs.put(blob),
       figures: { ...figures, deviation: { ...deviation, from } },
+      ...(short ? { short } : {}),
     }),
   };
 }

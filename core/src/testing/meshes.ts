@@ -80,6 +80,35 @@ export function boxMesh(x: number, y: number, z: number, slots = 1): Mesh {
   return mesh;
 }
 
+/** A cube of `cells` by `cells` squares a side, each triangle with vertices and normals of its own, as STL has them. Metres. */
+export function looseCube(side: number, cells: number): Mesh {
+  const positions: number[] = [];
+  const normals: number[] = [];
+  const grid = (i: number) => (side * i) / cells - side / 2;
+  for (let axis = 0; axis < 3; axis++)
+    for (const sign of [1, -1])
+      for (let i = 0; i < cells; i++)
+        for (let j = 0; j < cells; j++) {
+          const corner = (a: number, b: number) => {
+            const point = [0, 0, 0];
+            point[axis] = (sign * side) / 2;
+            point[(axis + 1) % 3] = grid(a);
+            point[(axis + 2) % 3] = grid(b);
+            return point;
+          };
+          const [p, q, r, s] = [corner(i, j), corner(i + 1, j), corner(i + 1, j + 1), corner(i, j + 1)];
+          for (const triangle of sign > 0 ? [p, q, r, p, r, s] : [p, r, q, p, s, r]) {
+            positions.push(...triangle);
+            normals.push(...[0, 1, 2].map((k) => (k === axis ? sign : 0)));
+          }
+        }
+  return meshFrom(
+    positions,
+    normals,
+    Array.from({ length: positions.length / 3 }, (_, i) => i),
+  );
+}
+
 function meshFrom(positions: number[], normals: number[], indices: number[]): Mesh {
   return {
     positions: Float32Array.from(positions),
