@@ -52,7 +52,16 @@ export async function cabin(): Promise<AssemblyDefinition> {
     'ROPEWAY',
     block(4, 4, HANGER - 8).fuse(block(18, 6, 6).translate([0, 0, -4])) as Shape3D,
   );
-  const grip = await part('Grip', 'MACHINE', block(14, 7, 9).cut(bar(0.8, 40).translate([-20, 0, 5])) as Shape3D);
+  const grip = {
+    ...(await part('Grip', 'MACHINE', block(14, 7, 9).cut(bar(0.8, 40).translate([-20, 0, 5])) as Shape3D)),
+    // The rope's axis, which the maker drew for the fit.
+    lines: [
+      [
+        [-20, 0, 5],
+        [20, 0, 5],
+      ],
+    ] satisfies [number, number, number][][],
+  };
   const roller = await part('Guide roller', 'MACHINE', ring(3, 0.75, 2).fuse(cylinder(0.75, 4)) as Shape3D);
   return assembly('Cabin', [
     assembly2('Hanger and grip', [

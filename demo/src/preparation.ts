@@ -22,6 +22,14 @@ const rules: FinishRule[] = [
 export function demoSteps(source: (file: string) => string): Step[] {
   return [
     {
+      id: 'rope-axis',
+      kind: 'wires',
+      // It is there to be switched on: the axis helps to fit the rope, and is nothing to show.
+      on: false,
+      selector: { by: 'source', sources: [source('cabin.stp')] },
+      parameters: {},
+    },
+    {
       id: 'no-roof',
       kind: 'leave-out',
       on: true,

@@ -23,6 +23,8 @@ export interface PartDefinition {
   step: string;
   /** Colour of single faces, by their number in the shell. */
   faceColours?: Record<number, string>;
+  /** Lines that came with it: axes, outlines. Points in the unit of the file. */
+  lines?: [number, number, number][][];
 }
 
 export interface AssemblyDefinition {
@@ -148,6 +150,7 @@ class AssemblyWriter {
       `ADVANCED_BREP_SHAPE_REPRESENTATION('${quote(part.name)}',(#${origin},#${solid}),#${this.#context})`,
     );
     this.#add(`SHAPE_DEFINITION_REPRESENTATION(#${shape},#${representation})`);
+    if (part.lines) this.#wires(part.lines, representation);
     const styled = this.#add(`STYLED_ITEM('',(#${this.#style(part.colour, part.transparency ?? 0)}),#${solid})`);
     this.#styles.push(styled);
     for (const [face, colour] of Object.entries(part.faceColours ?? {})) {
@@ -158,6 +161,17 @@ class AssemblyWriter {
     const onLayer = this.#layers.get(part.layer) ?? [];
     this.#layers.set(part.layer, [...onLayer, solid]);
     return { definition, representation, styled };
+  }
+
+  /** Lines in a representation of their own, which shows the same product. */
+  #wires(lines: [number, number, number][][], beside: number): void {
+    const curves = lines.map((line) => {
+      const points = line.map((point) => this.#add(`CARTESIAN_POINT('',(${point.map(real).join(',')}))`));
+      return this.#add(`POLYLINE('',(${refs(points)}))`);
+    });
+    const set = this.#add(`GEOMETRIC_CURVE_SET('',(${refs(curves)}))`);
+    const wires = this.#add(`GEOMETRICALLY_BOUNDED_WIREFRAME_SHAPE_REPRESENTATION('',(#${set}),#${this.#context})`);
+    this.#add(`SHAPE_REPRESENTATION_RELATIONSHIP('','',#${beside},#${wires})`);
   }
 
   #assembly(assembly: AssemblyDefinition): Written {

@@ -19,7 +19,7 @@ async function board(mtl: string, files: Record<string, Uint8Array>): Promise<Re
 /** Sends the board, and opens the pictures of its material in the file. */
 async function sent(read: ReadFile, pictures: typeof nodePictures | null = nodePictures) {
   const bytes = await writeGlb(read.scene, read.blobs, 'x', pictures ? { pictures } : {});
-  const readBack = await readBackGlb(bytes, read.scene, read.blobs);
+  const readBack = await readBackGlb(bytes, read.scene, read.blobs, nodePictures);
   const again = await readAll(fileOf('x.glb', bytes));
   const material = again.scene.materials[again.node('Board').materials[0]];
   const open = async (slot: 'metallicRoughness' | 'baseColor'): Promise<Picture | undefined> => {
@@ -42,6 +42,15 @@ describe('pictures of one value', () => {
     // As large as the larger of the two.
     expect([picture?.width, picture?.height]).toEqual([4, 4]);
     expect([...(picture?.data ?? [])].slice(0, 4)).toEqual([255, 90, 200, 255]);
+  });
+
+  it('are compared value by value: another roughness in the file does not go unnoticed', async () => {
+    const files = async (value: number) => ({ 'rough.png': await plain([value, value, value, 255]) });
+    const read = await board('map_Pr rough.png\n', await files(90));
+    const other = await board('map_Pr rough.png\n', await files(140));
+    const bytes = await writeGlb(other.scene, other.blobs, 'x', { pictures: nodePictures });
+    const { differences } = await readBackGlb(bytes, read.scene, read.blobs, nodePictures);
+    expect(differences).toEqual([' › Board: the picture rough.png has other values in rough.png']);
   });
 
   it('leave what they do not hold to its factor', async () => {

@@ -9,6 +9,7 @@ import { stepKind } from '../steps/kinds.ts';
 import type { Step } from '../steps/kinds.ts';
 import type { Lookup, Work } from '../steps/kind.ts';
 import type { Surroundings } from '../surroundings.ts';
+import { startOf } from '../steps/wires.ts';
 import { takeOff } from '../scene/takeoff.ts';
 import { lostKeys, select } from './selector.ts';
 import type { Selector } from './selector.ts';
@@ -101,12 +102,18 @@ export function evaluateNow(
   lookup: Lookup,
   memo?: SceneMemo,
 ): Evaluation {
-  return fold(base, baseKey, planned(steps), lookup, memo);
+  return fold(base, baseKey, planned(steps), steps, lookup, memo);
 }
 
-function fold(base: Scene, baseKey: string, steps: readonly Planned[], lookup: Lookup, memo?: SceneMemo): Evaluation {
-  let scene = base;
-  let key = baseKey;
+function fold(
+  base: Scene,
+  baseKey: string,
+  steps: readonly Planned[],
+  all: readonly Step[],
+  lookup: Lookup,
+  memo?: SceneMemo,
+): Evaluation {
+  let { scene, key } = startOf(base, baseKey, all);
   const reports: StepReport[] = [];
   const missing: Work[] = [];
   const counts = { applied: 0, remembered: 0, worked: 0 };
@@ -183,7 +190,7 @@ export async function evaluate(
   for (let upTo = 1; upTo <= steps.length; upTo++) {
     const step = steps[upTo - 1];
     if (upTo < steps.length && (!step.on || !stepKind(step.kind).work)) continue;
-    const partial = fold(base, baseKey, plan.slice(0, upTo), lookup, memo);
+    const partial = fold(base, baseKey, plan.slice(0, upTo), steps, lookup, memo);
     counts.applied += partial.counts.applied;
     counts.remembered += partial.counts.remembered;
     if (partial.missing.length > 0)

@@ -5,6 +5,8 @@ export interface SurveyCounts {
   /** Placements with geometry. */
   parts: number;
   assemblies: number;
+  /** Bodies of lines that repeat a solid; no part of the other counts. */
+  wires: number;
   /** Distinct solids. */
   pieces: number;
   layers: { name: string; parts: number }[];
@@ -17,7 +19,12 @@ export function surveyCounts(scene: Scene): SurveyCounts {
   const solids = new Set<string>();
   let parts = 0;
   let assemblies = 0;
+  let wires = 0;
   for (const node of scene.nodes) {
+    if (node.spare) {
+      wires++;
+      continue;
+    }
     if (node.kind === 'assembly') {
       assemblies++;
       continue;
@@ -31,6 +38,7 @@ export function surveyCounts(scene: Scene): SurveyCounts {
   return {
     parts,
     assemblies,
+    wires,
     pieces: solids.size,
     layers: [...layers].map(([name, count]) => ({ name, parts: count })),
     materials: [...materials].map(([id, count]) => ({ id, name: scene.materials[id]?.name ?? id, parts: count })),

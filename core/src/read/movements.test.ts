@@ -4,13 +4,12 @@
 import { describe, expect, it } from 'vitest';
 import { multiply, transformPoint } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
-import { placeAt } from '../scene/motion.ts';
+import { keysOf, placeAt } from '../scene/motion.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
 import { BARRIER_USD, barrierX3d, colladaBarrier, RISE, source, TURN } from '../testing/barrier.ts';
 import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
 import { readBackGlb } from '../transmit/readback.ts';
-import { keysOf } from '../write/gltfAnimations.ts';
 import { writeGlb } from '../write/glb.ts';
 
 /** Places of all nodes at a moment of the first animation, in the world. */

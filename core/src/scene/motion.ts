@@ -5,6 +5,7 @@
 import { composed, IDENTITY, multiply, translation } from './matrix.ts';
 import type { Matrix } from './matrix.ts';
 import type { AnimationInfo, Motion, Scene, SceneNode } from './types.ts';
+import type { BlobStore } from '../surroundings.ts';
 
 /** Keys of one value. Times in seconds, rising; values one after the other, for `cubic` in-tangent, value, out-tangent. */
 export interface Channel {
@@ -277,4 +278,14 @@ export function shifted(before: readonly number[], after: readonly number[]): Pi
     ...(isZero(before) ? {} : { before: move(before, -1) }),
     ...(isZero(after) ? {} : { after: move(after, 1) }),
   };
+}
+
+/** Keys of all movements of a scene by their ids. */
+export async function keysOf(scene: Scene, blobs: BlobStore): Promise<Map<string, AnimationKeys>> {
+  const out = new Map<string, AnimationKeys>();
+  for (const { id, keys } of Object.values(scene.animations)) {
+    if (!keys) continue;
+    out.set(id, JSON.parse(new TextDecoder().decode(await blobs.get(keys))) as AnimationKeys);
+  }
+  return out;
 }

@@ -51,6 +51,8 @@ export interface SceneNode {
   motion?: Motion;
   /** Where the source defines it, e.g. `#1204`. */
   entity?: string;
+  /** Lines that repeat a solid of the same product: left out unless they are asked for. */
+  spare?: true;
   /** Why there is no geometry, or less than the source has. */
   problem?: string;
 }

@@ -175,7 +175,8 @@ function assemble(
     indices: indices.slice(0, at),
     groups,
     edges: lines.map((value) => value * metres),
-    ...(uvs ? { uvs: [uvs], trueSize: true } : {}),
+    // Lines have no surface to lay a picture on.
+    ...(uvs && uvs.length > 0 ? { uvs: [uvs], trueSize: true } : {}),
   };
 }
 

@@ -15,6 +15,7 @@ import { turnStep } from './turn.ts';
 import { unitStep } from './unit.ts';
 import { upStep } from './up.ts';
 import { variantStep } from './variant.ts';
+import { wiresStep } from './wires.ts';
 
 /** One operation of a preparation. */
 export interface Step {
@@ -26,6 +27,7 @@ export interface Step {
 }
 
 const list: StepKind<never>[] = [
+  wiresStep as StepKind<never>,
   leaveOutStep as StepKind<never>,
   unitStep as StepKind<never>,
   upStep as StepKind<never>,

@@ -1,10 +1,7 @@
-/** Movements as they are sent and as they are found in a glTF file: where a node is at a moment, by name of the animation. */
-import type { Document, Node } from '@gltf-transform/core';
-import { channelsByNode } from '../read/gltf/animations.ts';
-import { composed } from '../scene/matrix.ts';
+/** Movements as they are sent and as they are found: where a node is at a moment, by name of the animation. */
 import type { Matrix } from '../scene/matrix.ts';
-import { keyTimes, placeAt, sample } from '../scene/motion.ts';
-import type { AnimationKeys, Path, Track } from '../scene/motion.ts';
+import { keyTimes, placeAt } from '../scene/motion.ts';
+import type { AnimationKeys } from '../scene/motion.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
 
 export interface Movement {
@@ -28,27 +25,6 @@ export function movementsOf({ motion }: SceneNode, scene: Scene, keys: Map<strin
       return [{ animation: scene.animations[id].name, times, at: (time) => placeAt(motion, track, time) }];
     })
     .sort(byName);
-}
-
-/** Movements of all nodes of a file. */
-export function movementsIn(document: Document): Map<Node, Movement[]> {
-  const out = new Map<Node, Movement[]>();
-  for (const animation of document.getRoot().listAnimations())
-    for (const [node, track] of channelsByNode(animation)) {
-      const movement = { animation: animation.getName(), times: keyTimes(track), at: placeIn(node, track) };
-      out.set(node, [...(out.get(node) ?? []), movement].sort(byName));
-    }
-  return out;
-}
-
-function placeIn(node: Node, track: Track): (time: number) => Matrix {
-  const at = (path: Path, rest: number[], time: number) => (track[path] ? sample(track[path], time, path) : rest);
-  return (time) =>
-    composed(
-      at('translation', node.getTranslation(), time),
-      at('rotation', node.getRotation(), time),
-      at('scale', node.getScale(), time),
-    );
 }
 
 /** Moments that are compared: the first and the last, and some in between. */

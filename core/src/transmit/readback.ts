@@ -1,25 +1,22 @@
 /**
- * The read-back: opens the file that was written, from its bytes alone, and compares it with the prepared scene: parts,
- * names, hierarchy, instances, triangles, sizes, materials.
+ * The read-back: opens the file that was written, from its bytes alone and with a reader that shares nothing with the writer, and
+ * compares it with what the scene says is to be there: tree, names, instances, places, every corner of every triangle, materials,
+ * the bytes of pictures, cameras, lights, movements.
  */
-import { WebIO } from '@gltf-transform/core';
-import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
-import type { Light } from '@gltf-transform/extensions';
-import type { Material as GltfMaterial, Node } from '@gltf-transform/core';
 import { hexFromLinear } from '../finish/colour.ts';
-import { isJoined, joinedName, joinedTextures } from '../finish/joined.ts';
-import { unpackMesh } from '../mesh/mesh.ts';
-import type { Matrix } from '../scene/matrix.ts';
-import { multiply, IDENTITY } from '../scene/matrix.ts';
-import { emptyBox, include, worldBox, worldTransforms } from '../scene/tree.ts';
-import { materialOfSlot, takeOff } from '../scene/takeoff.ts';
+import { asPrismError } from '../errors.ts';
 import { transformPoint } from '../scene/matrix.ts';
-import { isBlended, NO_MATERIAL } from '../scene/types.ts';
-import type { Box, Material, Scene, SceneNode, TextureUse } from '../scene/types.ts';
-import type { BlobStore } from '../surroundings.ts';
-import { keysOf } from '../write/gltfAnimations.ts';
-import { movementsIn, movementsOf, sameMovements } from './movements.ts';
-import type { Movement } from './movements.ts';
+import type { Scene } from '../scene/types.ts';
+import type { BlobStore, PictureCodec } from '../surroundings.ts';
+import { formatLength } from '../units.ts';
+import { compareGeometry } from './compareGeometry.ts';
+import type { GeometryDifference } from './compareGeometry.ts';
+import { compareMaterial, comparePicture } from './compareMaterials.ts';
+import { expectedRows } from './expected.ts';
+import type { ExpectedPicture, ExpectedRow } from './expected.ts';
+import type { FoundGeometry, FoundPicture, FoundRow } from './found.ts';
+import { sameMovements } from './movements.ts';
+import { openGlb } from './read/glb.ts';
 
 /** One comparison, written for people. */
 export interface ReadBackCheck {
@@ -36,282 +33,253 @@ export interface ReadBack {
   differences: string[];
 }
 
-/** Sizes may differ by this share of the part's distance from the origin and its size: float32 has 24 bits. */
+/** Places may differ by this share of their distance from the origin and of their size: float32 has 24 bits. */
 const FLOAT_SHARE = 1e-6;
+/** Normals, texture coordinates and colours are stored in single precision. */
+const VALUE = 2e-6;
+/** Differences that are named one by one. */
+const NAMED = 20;
 
-/** One part as seen in either: where in the tree, how many triangles, which box, which materials. */
-interface Row {
-  path: string;
-  triangles: number;
-  materials: string;
-  /** Sets of texture coordinates, and colours of vertices. */
-  attributes: string;
-  /** Kind of camera or light, with its figures. */
-  optics: string;
-  box: Box | undefined;
-  movements: Movement[];
+export async function readBackGlb(
+  bytes: Uint8Array,
+  scene: Scene,
+  blobs: BlobStore,
+  pictures?: PictureCodec,
+): Promise<ReadBack> {
+  const sent = await expectedRows(scene, blobs);
+  let found: FoundRow[];
+  try {
+    found = await openGlb(bytes);
+  } catch (error) {
+    const check = { what: 'Opened by another reader', sent: 'yes', found: 'no', holds: false };
+    return {
+      holds: false,
+      checks: [check],
+      differences: [`the file cannot be opened: ${asPrismError(error).message}`],
+    };
+  }
+  return new Comparison(sent, found, blobs, pictures).run();
 }
 
-export async function readBackGlb(bytes: Uint8Array, scene: Scene, blobs: BlobStore): Promise<ReadBack> {
-  const found = await rowsOfGlb(bytes);
-  const sent = await rowsOfScene(scene, blobs);
-  const differences: string[] = [];
-  const note = (text: string) => {
-    if (differences.length < 20) differences.push(text);
-  };
-  const foundByPath = new Map(found.rows.map((row) => [row.path, row]));
-  let names = 0;
-  let sizes = 0;
-  let materials = 0;
-  let triangles = 0;
-  let attributes = 0;
-  let optics = 0;
-  let moving = 0;
-  for (const row of sent.rows) {
-    const other = foundByPath.get(row.path);
-    if (!other) {
-      note(`${row.path} is missing in the file`);
-      continue;
+/** How many rows or parts a comparison concerns, and for how many it holds. */
+interface Tally {
+  of: number;
+  holds: number;
+}
+
+class Comparison {
+  readonly #differences: string[] = [];
+  readonly #tallies = new Map<string, Tally>();
+  /** Results by geometry that was sent and geometry that was found: instances are compared once. */
+  readonly #geometries = new Map<FoundGeometry, Map<FoundGeometry | undefined, GeometryDifference>>();
+  readonly #pictures = new Map<ExpectedPicture, Set<Uint8Array | string>>();
+  #farthest = 0;
+
+  constructor(
+    readonly sent: ExpectedRow[],
+    readonly found: FoundRow[],
+    readonly blobs: BlobStore,
+    readonly codec: PictureCodec | undefined,
+  ) {}
+
+  async run(): Promise<ReadBack> {
+    const { sent, found } = this;
+    const [sentPaths, foundPaths] = [pathsOf(sent), pathsOf(found)];
+    const byPath = new Map(found.map((row, i) => [foundPaths[i], row]));
+    for (const [i, row] of sent.entries()) {
+      const path = sentPaths[i];
+      const other = byPath.get(path);
+      this.#tally('Names in the same place', other !== undefined, `${path} is missing in the file`);
+      if (other) await this.#row(path, row, other);
+      else if (row.bodies.length > 0) this.#tally('Sizes and places', false);
     }
-    names++;
-    if (row.optics && row.optics === other.optics) optics++;
-    else if (row.optics !== other.optics)
-      note(`${row.path}: ${row.optics || 'nothing'} became ${other.optics || 'nothing'}`);
-    if (row.movements.length + other.movements.length > 0) {
-      if (sameMovements(row.movements, other.movements)) moving++;
-      else note(`${row.path}: it moves in another way`);
-    }
-    if (!row.box && !other.box) continue;
-    if (sameBox(row.box, other.box)) sizes++;
-    else note(`${row.path}: size or place differs`);
-    if (row.materials === other.materials) materials++;
-    else note(`${row.path}: material ${row.materials || 'none'} became ${other.materials || 'none'}`);
-    if (row.triangles === other.triangles) triangles++;
-    else note(`${row.path}: ${row.triangles} triangles became ${other.triangles}`);
-    if (row.attributes === other.attributes) attributes++;
-    else
-      note(
-        `${row.path}: ${row.attributes || 'no texture coordinates or colours'} became ${other.attributes || 'nothing'}`,
-      );
+    const parts = (rows: readonly { bodies: unknown[] }[]) => rows.filter(({ bodies }) => bodies.length > 0).length;
+    const checks = [
+      count('Parts with geometry', parts(sent), parts(found)),
+      count('Rows of the tree', sent.length, found.length),
+      this.#check('Names in the same place'),
+      count('Distinct geometry', distinct(sent), distinct(found)),
+      count('Triangles drawn', triangles(sent), triangles(found)),
+      ...[...this.#tallies.keys()]
+        .filter((what) => what !== 'Names in the same place')
+        .map((what) => this.#check(what)),
+    ];
+    return { holds: checks.every((check) => check.holds), checks, differences: this.#differences };
   }
-  const off = takeOff(scene);
-  const foundTriangles = found.rows.reduce((sum, row) => sum + row.triangles, 0);
-  const count = (what: string, a: number, b: number): ReadBackCheck => ({
-    what,
-    sent: String(a),
-    found: String(b),
-    holds: a === b,
-  });
-  const total = sent.rows.length;
-  const withMovement = sent.rows.filter((row) => row.movements.length > 0).length;
-  const withOptics = sent.rows.filter((row) => row.optics).length;
-  const checks = [
-    count('Parts with geometry', sent.parts, found.parts),
-    count('Rows of the tree', total, found.rows.length),
-    { ...count('Names in the same place', total, names), holds: names === total && found.rows.length === total },
-    count('Distinct geometry', sent.geometries, found.geometries),
-    count('Triangles drawn', off.triangles, foundTriangles),
-    count('Triangles, part by part', sent.parts, triangles),
-    count('Sizes and places', sent.parts, sizes),
-    count('Materials, part by part', sent.parts, materials),
-    ...(sent.textures.size > 0 ? [count('Pictures', sent.textures.size, found.textures.size)] : []),
-    ...(withOptics > 0 ? [count('Cameras and lights', withOptics, optics)] : []),
-    ...(withMovement > 0 ? [count('Movements, node by node', withMovement, moving)] : []),
-    ...(sent.rows.some((row) => row.attributes) ? [count('UVs and colours', sent.parts, attributes)] : []),
-  ];
-  for (const texture of sent.textures)
-    if (!found.textures.has(texture)) note(`the picture ${texture} is not in the file`);
-  return { holds: checks.every((check) => check.holds), checks, differences };
+
+  async #row(path: string, sent: ExpectedRow, found: FoundRow): Promise<void> {
+    const [before, after] = [opticsOf(sent), opticsOf(found)];
+    if (before || after)
+      this.#tally(
+        'Cameras and lights',
+        before === after,
+        `${path}: ${before || 'nothing'} became ${after || 'nothing'}`,
+      );
+    if (sent.movements.length + found.movements.length > 0)
+      this.#tally(
+        'Movements, node by node',
+        sameMovements(sent.movements, found.movements),
+        `${path}: it moves in another way`,
+      );
+    if (sent.bodies.length + found.bodies.length === 0) return;
+    this.#place(path, sent, found);
+    const differences = sent.bodies.map(({ geometry }, i) => this.#geometry(geometry, found.bodies[i]?.geometry));
+    const shape = differences.find((difference) => difference.shape)?.shape;
+    const more =
+      found.bodies.length > sent.bodies.length ? `${found.bodies.length - sent.bodies.length} bodies too many` : '';
+    this.#tally('Triangles, part by part', !shape && !more, `${path}: ${shape ?? more}`);
+    const reach = reachOf(sent);
+    const most = (key: 'positions' | 'normals' | 'uvs' | 'colours') => Math.max(...differences.map((d) => d[key]));
+    this.#farthest = Math.max(this.#farthest, most('positions'));
+    this.#tally(
+      'Positions, corner by corner',
+      !shape && most('positions') <= reach * FLOAT_SHARE,
+      shape ? undefined : `${path}: corners lie up to ${formatLength(most('positions'), 'mm')} elsewhere`,
+    );
+    const missing = differences.flatMap((difference) => difference.missing);
+    const lost = (what: string) => missing.find((text) => text.includes(what));
+    if (sent.bodies.some(({ geometry }) => geometry.normals))
+      this.#tally(
+        'Normals, corner by corner',
+        most('normals') <= VALUE && !lost('normals'),
+        `${path}: ${lost('normals') ?? 'normals differ'}`,
+      );
+    if (missing.length > 0 || sent.bodies.some(({ geometry: { uvs, colours } }) => uvs.length > 0 || colours)) {
+      const largest = Math.max(1, ...sent.bodies.flatMap(({ geometry }) => geometry.uvs.map(largestOf)));
+      const holds = most('uvs') <= largest * VALUE && most('colours') <= VALUE && missing.length === 0;
+      this.#tally('UVs and colours', holds, `${path}: ${missing[0] ?? 'texture coordinates or colours differ'}`);
+    }
+    const words = sent.bodies.flatMap(({ geometry, material }, i) =>
+      compareMaterial(material, found.bodies[i]?.material, geometry.mode !== 'triangles'),
+    );
+    this.#tally('Materials, part by part', words.length === 0, `${path}: ${words[0]}`);
+    for (const [i, { material }] of sent.bodies.entries())
+      for (const [slot, picture] of Object.entries(material?.pictures ?? {})) {
+        const isShown = slot === 'baseColor' || !material?.unlit;
+        if (isShown) await this.#picture(path, picture, found.bodies[i]?.material?.pictures[slot as 'normal']);
+      }
+  }
+
+  /** Corners of the box of the part, seen from both places. */
+  #place(path: string, sent: ExpectedRow, found: FoundRow): void {
+    const box = boxOf(sent);
+    const tolerance = reachOf(sent) * FLOAT_SHARE;
+    let holds = true;
+    for (let corner = 0; corner < 8 && holds; corner++) {
+      const point = [0, 1, 2].map((axis) => box[corner & (1 << axis) ? 'max' : 'min'][axis]) as [
+        number,
+        number,
+        number,
+      ];
+      const [a, b] = [transformPoint(sent.world, point), transformPoint(found.world, point)];
+      holds = a.every((value, axis) => Math.abs(value - b[axis]) <= tolerance + Math.abs(value) * FLOAT_SHARE);
+    }
+    this.#tally('Sizes and places', holds, `${path}: size or place differs`);
+  }
+
+  #geometry(sent: FoundGeometry, found: FoundGeometry | undefined): GeometryDifference {
+    let known = this.#geometries.get(sent);
+    if (!known) this.#geometries.set(sent, (known = new Map()));
+    let difference = known.get(found);
+    if (!difference) known.set(found, (difference = compareGeometry(sent, found)));
+    return difference;
+  }
+
+  async #picture(path: string, sent: ExpectedPicture, found: FoundPicture | undefined): Promise<void> {
+    let known = this.#pictures.get(sent);
+    if (!known) this.#pictures.set(sent, (known = new Set()));
+    // Each use of a picture is compared once, however many parts show it.
+    const key = found?.bytes ?? 'none';
+    if (known.has(key)) return;
+    const difference = found
+      ? await comparePicture(sent, found, this.blobs, this.codec)
+      : `the picture ${sent.name} is not in the file`;
+    known.add(key);
+    this.#tally('Pictures', difference === undefined, `${path}: ${difference}`);
+  }
+
+  #tally(what: string, holds: boolean, difference?: string): void {
+    const tally = this.#tallies.get(what) ?? { of: 0, holds: 0 };
+    this.#tallies.set(what, tally);
+    tally.of++;
+    if (holds) tally.holds++;
+    else if (difference && this.#differences.length < NAMED) this.#differences.push(difference);
+  }
+
+  #check(what: string): ReadBackCheck {
+    const { of, holds } = this.#tallies.get(what) ?? { of: 0, holds: 0 };
+    const check = count(what, of, holds);
+    if (what === 'Names in the same place') check.holds &&= this.sent.length === this.found.length;
+    if (what.startsWith('Positions') && this.#farthest > 0 && check.holds)
+      check.found = `${holds}, within ${formatLength(this.#farthest, 'mm')}`;
+    return check;
+  }
+}
+
+function count(what: string, a: number, b: number): ReadBackCheck {
+  return { what, sent: String(a), found: String(b), holds: a === b };
+}
+
+function distinct(rows: readonly { bodies: { geometry: FoundGeometry }[] }[]): number {
+  return new Set(rows.flatMap(({ bodies }) => bodies.map(({ geometry }) => geometry.points))).size;
+}
+
+function triangles(rows: readonly { bodies: { geometry: FoundGeometry }[] }[]): number {
+  let sum = 0;
+  for (const { bodies } of rows)
+    for (const { geometry } of bodies)
+      if (geometry.mode === 'triangles') sum += (geometry.corners?.length ?? geometry.positions.length / 3) / 3;
+  return sum;
 }
 
 /** Names from the root down, told apart by an ordinal among equal siblings. */
-function pathIn(parentPath: string, name: string, seen: Map<string, number>): string {
-  const path = `${parentPath} › ${name}`;
-  const count = (seen.get(path) ?? 0) + 1;
-  seen.set(path, count);
-  return count > 1 ? `${path} (${count})` : path;
-}
-
-async function rowsOfScene(
-  scene: Scene,
-  blobs: BlobStore,
-): Promise<{ rows: Row[]; parts: number; geometries: number; textures: Set<string> }> {
-  const worlds = worldTransforms(scene);
-  const keys = await keysOf(scene, blobs);
-  const positions = new Map<string, Float32Array>();
-  for (const node of scene.nodes) {
-    if (!node.mesh || positions.has(node.mesh)) continue;
-    const mesh = unpackMesh(await blobs.get(node.mesh));
-    positions.set(node.mesh, mesh.positions.length > 0 ? mesh.positions : mesh.edges);
+function pathsOf(rows: readonly { parent: number | null; name: string }[]): string[] {
+  const seen = new Map<string, number>();
+  const out: string[] = [];
+  for (const { parent, name } of rows) {
+    const path = `${parent === null ? '' : out[parent]} › ${name}`;
+    const ordinal = (seen.get(path) ?? 0) + 1;
+    seen.set(path, ordinal);
+    out.push(ordinal > 1 ? `${path} (${ordinal})` : path);
   }
-  const textures = new Set<string>();
-  const paths = new Map<number, string>();
-  const seen = new Map<string, number>();
-  const geometries = new Set<string>();
-  let parts = 0;
-  const rows = scene.nodes.map((node): Row => {
-    const path = pathIn(node.parent === null ? '' : (paths.get(node.parent) ?? ''), node.name, seen);
-    paths.set(node.id, path);
-    const figures = node.mesh ? scene.meshes[node.mesh] : undefined;
-    const optics = opticsOf(node);
-    const movements = movementsOf(node, scene, keys);
-    if (!figures) return { path, triangles: 0, materials: '', attributes: '', optics, movements, box: undefined };
-    parts++;
-    geometries.add(`${node.mesh} ${node.offset?.join(' ') ?? ''}`);
-    // Points and lines have one material, where the source gives one.
-    const slots =
-      figures.triangles > 0
-        ? figures.slots.flatMap((count, slot) => (count > 0 ? [slot] : []))
-        : node.materials.length > 0
-          ? [0]
-          : [];
-    const list = slots.map((slot) => {
-      const material = scene.materials[materialOfSlot(node, slot)] ?? NO_MATERIAL;
-      const pictures = picturesOf(material, scene);
-      for (const picture of pictures) textures.add(picture);
-      return describe({ ...material, blended: isBlended(material), pictures });
-    });
-    return {
-      path,
-      triangles: figures.triangles,
-      materials: list.join(', '),
-      attributes: describeAttributes(figures.uvs ?? 0, figures.colours ?? false),
-      optics,
-      movements,
-      box: worldBox(scene, [node], worlds, (mesh) => positions.get(mesh)),
-    };
-  });
-  return { rows, parts, geometries: geometries.size, textures };
+  return out;
 }
 
-/** A camera or light as it is sent; light that comes from everywhere has no place in the format. */
-function opticsOf({ camera, light }: SceneNode): string {
-  if (camera?.type === 'perspective') return `camera ${camera.fov.toFixed(4)} rad`;
-  if (camera) return `camera ${camera.height.toFixed(4)} m high`;
-  if (!light || light.type === 'ambient') return '';
-  return `${light.type} light ${light.intensity.toFixed(3)} ${hexFromLinear(light.color)}`;
-}
-
-function opticsOfGltf(node: Node): string {
-  const camera = node.getCamera();
+function opticsOf({ camera, light }: FoundRow | ExpectedRow): string {
   if (camera)
-    return camera.getType() === 'orthographic'
-      ? `camera ${(camera.getYMag() * 2).toFixed(4)} m high`
-      : `camera ${camera.getYFov().toFixed(4)} rad`;
-  const light = node.getExtension<Light>('KHR_lights_punctual');
-  return light ? `${light.getType()} light ${light.getIntensity().toFixed(3)} ${hexFromLinear(light.getColor())}` : '';
+    return 'angle' in camera ? `camera ${camera.angle.toFixed(4)} rad` : `camera ${camera.height.toFixed(4)} m high`;
+  return light ? `${light.type} light ${light.intensity.toFixed(3)} ${hexFromLinear(light.color)}` : '';
 }
 
-function describeAttributes(uvs: number, colours: boolean): string {
-  return [uvs > 0 ? `${uvs} UV` : '', colours ? 'colours' : ''].filter(Boolean).join(', ');
-}
+const boxes = new WeakMap<object, { min: number[]; max: number[] }>();
 
-function describe(material: {
-  name: string;
-  baseColor: readonly number[];
-  opacity: number;
-  metallic: number;
-  roughness: number;
-  blended?: boolean | undefined;
-  pictures: string[];
-}): string {
-  const { name, baseColor, opacity, metallic, roughness, blended, pictures } = material;
-  const through = blended ? ' blended' : '';
-  return `${name} ${hexFromLinear(baseColor)} ${opacity} ${metallic} ${roughness}${through}${pictures.length ? ` ${pictures.sort().join(' ')}` : ''}`;
-}
-
-/** Names of the pictures as they are to stand in the file: joined where the format has one for several. */
-function picturesOf(material: Material, scene: Scene): string[] {
-  const there = ({ texture }: TextureUse) => scene.textures[texture]?.blob !== undefined;
-  const { textures, lost } = joinedTextures(material);
-  return [...Object.values(textures), ...lost].flatMap((texture) => {
-    if (!isJoined(texture)) return there(texture) ? [scene.textures[texture.texture].name] : [];
-    return texture.from.some(({ use }) => there(use)) ? [joinedName(texture, scene)] : [];
-  });
-}
-
-function picturesOfGltf(material: GltfMaterial): string[] {
-  const list = [
-    material.getBaseColorTexture(),
-    material.getMetallicRoughnessTexture(),
-    material.getNormalTexture(),
-    material.getOcclusionTexture(),
-    material.getEmissiveTexture(),
+/** Box of all bodies of a row in its own frame. */
+function boxOf({ bodies }: ExpectedRow): { min: number[]; max: number[] } {
+  const key = bodies[0]?.geometry.positions as object | undefined;
+  const known = key && boxes.get(key);
+  if (known) return known;
+  const [min, max] = [
+    [Infinity, Infinity, Infinity],
+    [-Infinity, -Infinity, -Infinity],
   ];
-  return list.flatMap((texture) => (texture?.getImage() ? [texture.getName()] : []));
-}
-
-async function rowsOfGlb(
-  bytes: Uint8Array,
-): Promise<{ rows: Row[]; parts: number; geometries: number; textures: Set<string> }> {
-  const document = await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(bytes);
-  const movements = movementsIn(document);
-  const textures = new Set<string>();
-  const rows: Row[] = [];
-  const seen = new Map<string, number>();
-  const geometries = new Set<unknown>();
-  let parts = 0;
-  const visit = (node: Node, parentPath: string, parentWorld: Matrix) => {
-    const path = pathIn(parentPath, node.getName(), seen);
-    const world = multiply(parentWorld, node.getMatrix());
-    const primitives = node.getMesh()?.listPrimitives() ?? [];
-    const box = emptyBox();
-    let triangles = 0;
-    let attributes = '';
-    const materials: string[] = [];
-    const measured = new Set<unknown>();
-    if (primitives.length > 0) parts++;
-    for (const primitive of primitives) {
-      const position = primitive.getAttribute('POSITION');
-      const indices = primitive.getIndices();
-      if (primitive.getMode() === 4) triangles += (indices ?? position)!.getCount() / 3;
-      const sets = primitive.listSemantics().filter((semantic) => semantic.startsWith('TEXCOORD_')).length;
-      attributes = describeAttributes(sets, primitive.getAttribute('COLOR_0') !== null);
-      geometries.add(position);
-      const material = primitive.getMaterial();
-      if (material) {
-        const [r, g, b] = material.getBaseColorFactor();
-        const pictures = picturesOfGltf(material);
-        for (const picture of pictures) textures.add(picture);
-        materials.push(
-          describe({
-            name: material.getName(),
-            baseColor: [r, g, b],
-            opacity: material.getAlpha(),
-            metallic: material.getMetallicFactor(),
-            roughness: material.getRoughnessFactor(),
-            blended: material.getAlphaMode() === 'BLEND',
-            pictures,
-          }),
-        );
-      }
-      if (!position || measured.has(position)) continue;
-      measured.add(position);
-      const array = position.getArray() ?? [];
-      for (let i = 0; i < array.length; i += 3)
-        include(box, transformPoint(world, [array[i], array[i + 1], array[i + 2]]));
+  for (const { positions } of new Set(bodies.map(({ geometry }) => geometry)))
+    for (let i = 0; i < positions.length; i++) {
+      if (positions[i] < min[i % 3]) min[i % 3] = positions[i];
+      if (positions[i] > max[i % 3]) max[i % 3] = positions[i];
     }
-    rows.push({
-      path,
-      triangles,
-      attributes,
-      optics: opticsOfGltf(node),
-      movements: movements.get(node) ?? [],
-      materials: materials.join(', '),
-      box: Number.isFinite(box.min[0]) ? box : undefined,
-    });
-    for (const child of node.listChildren()) visit(child, path, world);
-  };
-  for (const root of document.getRoot().listScenes()[0]?.listChildren() ?? []) visit(root, '', IDENTITY);
-  return { rows, parts, geometries: geometries.size, textures };
+  const box = min[0] <= max[0] ? { min, max } : { min: [0, 0, 0], max: [0, 0, 0] };
+  if (key) boxes.set(key, box);
+  return box;
 }
 
-function sameBox(a: Box | undefined, b: Box | undefined): boolean {
-  if (!a || !b) return a === b;
-  const reach = Math.max(...[...a.min, ...a.max].map(Math.abs), 0.001);
-  const tolerance = reach * FLOAT_SHARE;
-  return (
-    a.min.every((value, i) => Math.abs(value - b.min[i]) <= tolerance) &&
-    a.max.every((value, i) => Math.abs(value - b.max[i]) <= tolerance)
-  );
+/** How far the part reaches from its own origin, metres; never nothing. */
+function reachOf(row: ExpectedRow): number {
+  const { min, max } = boxOf(row);
+  return Math.max(0.001, ...[...min, ...max].map(Math.abs));
+}
+
+function largestOf(values: ArrayLike<number>): number {
+  let most = 0;
+  for (let i = 0; i < values.length; i++) most = Math.max(most, Math.abs(values[i]));
+  return most;
 }

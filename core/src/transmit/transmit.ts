@@ -73,7 +73,7 @@ export async function deliver(scene: Scene, blobs: BlobStore, options: DeliveryO
   stage(`Writing ${writer.title}`, 0);
   const bytes = await writer.write(scene, blobs, options.title, options);
   stage('Reading back', 1);
-  const readBack = await readBackGlb(bytes, scene, blobs);
+  const readBack = await readBackGlb(bytes, scene, blobs, options.pictures);
   stage('Writing the manifest', 2);
   const name = `${safeFileName(options.name)}.${writer.ending}`;
   const bounds = await exactBounds(scene, blobs);

@@ -11,6 +11,7 @@ import { worldBox, worldTransforms } from '../scene/tree.ts';
 import { pivotStep } from '../steps/pivot.ts';
 import { readBackGlb } from '../transmit/readback.ts';
 import { deliver, safeFileName } from '../transmit/transmit.ts';
+import type { Mesh as CoreMesh } from '../mesh/mesh.ts';
 import { ballMesh, boxMesh, moved } from '../testing/meshes.ts';
 import { sceneWith } from '../testing/scenes.ts';
 import { writeGlb } from './glb.ts';
@@ -141,6 +142,67 @@ describe('the read-back', () => {
     const result = await readBackGlb(await writeGlb(other, blobs, 'demo'), scene, blobs);
     expect(result.holds).toBe(false);
     expect(result.differences.join()).toMatch(words);
+  });
+});
+
+describe('the read-back of materials', () => {
+  it.each([
+    ['baseColor', [0.5, 0.1, 0.1], /base colour/],
+    ['opacity', 0.25, /opacity|see-through/],
+    ['metallic', 0.123, /metallic 0.123 became/],
+    ['roughness', 0.321, /roughness 0.321 became/],
+    ['emissive', [3, 0, 0], /emission 3 0 0 became 0 0 0/],
+    ['cutoff', 0.4, /cut-off 0.4 became none/],
+    ['doubleSided', true, /seen from behind yes became no/],
+    ['unlit', true, /shown without light yes became no/],
+  ])('finds a %s that differs', async (key, value, words) => {
+    const { scene, blobs } = await demo();
+    const other = structuredClone(scene);
+    Object.assign(other.materials['lib:stainless'], { [key]: value });
+    const result = await readBackGlb(await writeGlb(scene, blobs, 'x'), other, blobs);
+    expect(result.holds).toBe(false);
+    expect(result.differences.join()).toMatch(words);
+    expect((await readBackGlb(await writeGlb(other, blobs, 'x'), other, blobs)).differences).toEqual([]);
+  });
+});
+
+describe('the read-back of geometry', () => {
+  const withUvs = (mesh: CoreMesh): CoreMesh => ({
+    ...mesh,
+    uvs: [new Float32Array((mesh.positions.length / 3) * 2).map((_, i) => (i % 7) / 7)],
+    colours: new Float32Array((mesh.positions.length / 3) * 4).fill(0.5),
+  });
+  const changed = (values: Float32Array, by: number) => values.map((value, i) => (i === 5 ? value + by : value));
+  it.each<[string, (mesh: CoreMesh) => CoreMesh, RegExp]>([
+    ['a corner a thousandth of a millimetre', (m) => ({ ...m, positions: changed(m.positions, 1e-6) }), /elsewhere/],
+    ['a normal', (m) => ({ ...m, normals: changed(m.normals, 0.001) }), /normals differ/],
+    ['a texture coordinate', (m) => ({ ...m, uvs: [changed(m.uvs![0], 0.001)] }), /texture coordinates/],
+    ['a colour', (m) => ({ ...m, colours: changed(m.colours!, 0.01) }), /colours differ/],
+    ['all texture coordinates', ({ uvs: _, ...m }) => m, /UV set 1 became nothing/],
+    [
+      'a triangle',
+      (m) => ({ ...m, indices: m.indices.slice(3), groups: [{ slot: 0, start: 0, count: 33 }] }),
+      /12 triangles became 11/,
+    ],
+  ])('finds %s that is off', async (_, spoil, words) => {
+    const cube = withUvs(boxMesh(0.2, 0.2, 0.2));
+    const sent = await sceneWith([{ name: 'Cube', mesh: cube, materials: ['lib:rubber'] }]);
+    const written = await sceneWith([{ name: 'Cube', mesh: spoil(cube), materials: ['lib:rubber'] }]);
+    const file = await writeGlb(written.scene, written.blobs, 'x');
+    const result = await readBackGlb(file, sent.scene, sent.blobs);
+    expect(result.holds).toBe(false);
+    expect(result.differences.join()).toMatch(words);
+    const own = await readBackGlb(await writeGlb(sent.scene, sent.blobs, 'x'), sent.scene, sent.blobs);
+    expect(own).toMatchObject({ holds: true, differences: [] });
+    expect(own.checks.map(({ what }) => what)).toEqual(
+      expect.arrayContaining(['Positions, corner by corner', 'Normals, corner by corner', 'UVs and colours']),
+    );
+  });
+
+  it('of a file that nothing can open says so', async () => {
+    const { scene, blobs } = await demo();
+    const result = await readBackGlb(new Uint8Array([1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12]), scene, blobs);
+    expect(result).toMatchObject({ holds: false, checks: [{ what: 'Opened by another reader', found: 'no' }] });
   });
 });
 

@@ -72,6 +72,16 @@ describe('glTF of what other formats bring', () => {
     expect(Object.values(read.scene.textures)[0].blob).toBeDefined();
   });
 
+  it('does not take another picture of the same name for the one that was sent', async () => {
+    const obj = 'mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\no Board\nusemtl m\nf 1/1 2/1 3/1\n';
+    const board = (picture: string) =>
+      readAll(fileOf('a.obj', obj, { 'a.mtl': 'newmtl m\nmap_Kd p.png\n', 'p.png': picture }));
+    const [sent, other] = [await board('one picture'), await board('another one')];
+    const result = await readBackGlb(await writeGlb(other.scene, other.blobs, 'x'), sent.scene, sent.blobs);
+    expect(result.differences).toEqual([' › Board: the picture p.png has other bytes']);
+    expect(result.checks).toContainEqual({ what: 'Pictures', sent: '1', found: '0', holds: false });
+  });
+
   it('keeps colours of vertices, and clouds as points', async () => {
     const cloud =
       'ply\nformat ascii 1.0\nelement vertex 2\nproperty float x\nproperty float y\nproperty float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\nend_header\n0 0 0 255 0 0\n1 2 3 0 0 255\n';

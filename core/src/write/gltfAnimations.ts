@@ -1,6 +1,6 @@
 /** Movements of a scene as glTF 2.0 has them: one animation for each, a channel for each value that moves. */
 import type { Accessor, Animation, Buffer, Document, Node } from '@gltf-transform/core';
-import { PATHS, placedTrack } from '../scene/motion.ts';
+import { keysOf, PATHS, placedTrack } from '../scene/motion.ts';
 import type { AnimationKeys, Channel, Path } from '../scene/motion.ts';
 import type { Motion, Scene } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
@@ -60,14 +60,4 @@ export class GltfAnimations {
     }
     return made;
   }
-}
-
-/** Keys of all movements of a scene by their ids. */
-export async function keysOf(scene: Scene, blobs: BlobStore): Promise<Map<string, AnimationKeys>> {
-  const out = new Map<string, AnimationKeys>();
-  for (const { id, keys } of Object.values(scene.animations)) {
-    if (!keys) continue;
-    out.set(id, JSON.parse(new TextDecoder().decode(await blobs.get(keys))) as AnimationKeys);
-  }
-  return out;
 }

@@ -88,6 +88,15 @@ export function otherUpAxes(axis: UpAxis): { value: UpAxis; label: string }[] {
   }));
 }
 
+/** Whether the lines of a source that repeat its solids are taken too. */
+export function wiresTaken(steps: readonly Step[], source: string): boolean {
+  return chosen('wires', steps, source) !== undefined;
+}
+
+export function takeWires(source: string, taken: boolean): void {
+  choose('wires', source, taken ? {} : undefined);
+}
+
 export function upChosen(steps: readonly Step[], source: string): UpAxis | undefined {
   return chosen<UpParameters>('up', steps, source)?.axis;
 }

@@ -16,9 +16,11 @@ export const STATIONS: readonly Station[] = [
 
 /** Station in which a kind of step is edited. */
 export const STATION_OF_STEP: Record<string, string> = {
+  wires: 'receive',
   'leave-out': 'receive',
   unit: 'receive',
   up: 'receive',
+  variant: 'receive',
   tessellate: 'receive',
   turn: 'arrange',
   pivot: 'arrange',

@@ -5,6 +5,8 @@ import { loadKernel } from '@noble-prism/node/loadKernel';
 import { MemoryBlobs, memorySurroundings } from '../../memoryStores.ts';
 import { massProperties } from '../../mesh/mesh.ts';
 import { evaluate } from '../../preparation/evaluate.ts';
+import { surveyCounts } from '../counts.ts';
+import { deliver } from '../../transmit/transmit.ts';
 import { checkStated } from '../../scene/stated.ts';
 import type { Scene } from '../../scene/types.ts';
 import type { Step } from '../../steps/kinds.ts';
@@ -104,6 +106,47 @@ describe('tessellated bodies', () => {
     expect(both).toHaveLength(1);
     expect(both[0].solid).toBeDefined();
     expect(scene.sources[0].notRead?.join()).toMatch(/Triangles of 1 bodies are passed over/);
+  });
+});
+
+describe('lines beside a solid of the same product', () => {
+  /** A plate with its outline, placed twice in an assembly. */
+  function plates(): Uint8Array {
+    const step = new StepText();
+    const { solid } = step.tetrahedron(20);
+    const line = step.add(`POLYLINE('',(#${step.point(0, 0, 0)},#${step.point(10, 0, 0)},#${step.point(10, 10, 0)}))`);
+    const outline = step.add(`GEOMETRIC_CURVE_SET('',(#${line}))`);
+    const assembly = step.product('Assembly');
+    const plate = step.product('PLATE', [outline, solid]);
+    step.place(assembly, plate, step.axis());
+    step.place(assembly, plate, step.axis([50, 0, 0]));
+    return step.bytes();
+  }
+  const TAKE: Step = { id: 'w', kind: 'wires', on: true, selector: { by: 'all' }, parameters: {} };
+
+  it('are counted in the survey and left out: as many parts as placements', async () => {
+    const blobs = new MemoryBlobs();
+    const source = await readStep({ name: 'plates.stp', bytes: plates() }, 's').build(blobs);
+    expect(surveyCounts(source)).toMatchObject({ parts: 2, assemblies: 1, wires: 2, pieces: 1 });
+    const { scene } = await evaluate(source, 'k', [TESSELLATE], memorySurroundings({ blobs }));
+    expect(scene.nodes.map(({ name, kind }) => `${kind} ${name}`)).toEqual([
+      'assembly Assembly',
+      'part PLATE',
+      'part PLATE',
+    ]);
+    expect(scene.nodes[1].key).toBe('/Assembly/PLATE');
+  });
+
+  it('are taken where they are asked for, and then are sent and read back', async () => {
+    const blobs = new MemoryBlobs();
+    const source = await readStep({ name: 'plates.stp', bytes: plates() }, 's').build(blobs);
+    const steps = [TESSELLATE, TAKE];
+    const { scene, key } = await evaluate(source, 'k', steps, memorySurroundings({ blobs }));
+    expect(scene.nodes.map(({ name }) => name)).toEqual(['Assembly', 'PLATE', 'PLATE wires', 'PLATE', 'PLATE wires']);
+    expect(key).not.toBe((await evaluate(source, 'k', [TESSELLATE], memorySurroundings({ blobs }))).key);
+    const options = { target: 'glb', name: 'plates', title: 'Plates', steps, made: '2026-01-01T00:00:00Z' };
+    const { manifest } = await deliver(scene, blobs, options);
+    expect(manifest.readBack).toMatchObject({ holds: true, differences: [] });
   });
 });
 

@@ -32,6 +32,8 @@ export interface Leaf {
   representation: number;
   /** Mapped items that it was reached through, outermost first. */
   through: number[];
+  /** Lines beside an exact shape of the same product: its outline, or what it was constructed from. */
+  spare?: true;
 }
 
 export class Leaves {
@@ -61,6 +63,12 @@ export class Leaves {
         this.spare += leaves.length - exact.length;
         leaves = exact;
       }
+      // Exact shapes come first, so that they keep the name of the product.
+      if (leaves.some(({ kind }) => kind === 'exact'))
+        leaves = [
+          ...leaves.filter(({ kind }) => kind === 'exact'),
+          ...leaves.filter(({ kind }) => kind === 'lines').map((leaf): Leaf => ({ ...leaf, spare: true })),
+        ];
       this.#leaves.set(definition, leaves);
     }
     return leaves;

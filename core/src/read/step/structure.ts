@@ -3,7 +3,7 @@
  * layers. Both ways of assembling are read: related representations with a transformation, and mapped items.
  */
 import { PrismError } from '../../errors.ts';
-import { IDENTITY, multiply } from '../../scene/matrix.ts';
+import { IDENTITY, invert, multiply } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import type { StatedFigures } from '../../scene/types.ts';
 import { Entities } from './entities.ts';
@@ -39,6 +39,8 @@ export interface StructureNode {
   problem?: string;
   /** Name of the file that holds what belongs here. */
   external?: string;
+  /** Lines that repeat a solid of the same product. */
+  spare?: true;
 }
 
 export interface StepStructure {
@@ -218,8 +220,9 @@ class StructureReader extends Entities {
       this.warn('malformed', `${(error as Error).message} The shapes of this product were left out.`, definition);
     }
     const children = this.#usages.of(definition);
-    const stated = leaves.length === 1 ? this.#stated.get(definition) : undefined;
-    if (stated) this.#state(leaves[0], stated);
+    const bodies = leaves.filter(({ spare }) => !spare);
+    const stated = bodies.length === 1 ? this.#stated.get(definition) : undefined;
+    if (stated) this.#state(bodies[0], stated);
     const base = {
       parent,
       key,
@@ -228,11 +231,22 @@ class StructureReader extends Entities {
       ...(usage?.name ? { occurrence: usage.name } : {}),
     };
     const chain = usage ? [...usages, usage] : usages;
-    if (children.length === 0 && leaves.length === 1) {
-      this.#addLeaf({ ...base, transform: multiply(transform, leaves[0].transform) }, leaves[0], chain);
+    const id = this.nodes.length;
+    if (children.length === 0 && bodies.length === 1) {
+      const [body] = bodies;
+      this.#addLeaf({ ...base, transform: multiply(transform, body.transform) }, body, chain);
+      const toBody = invert(body.transform);
+      const wires = leaves.map((leaf) => ({ ...leaf, transform: multiply(toBody, leaf.transform) }));
+      this.#addLeaves(
+        wires.filter(({ spare }) => spare),
+        id,
+        key,
+        `${name} wires`,
+        new Map(),
+        chain,
+      );
       return;
     }
-    const id = this.nodes.length;
     const empty = children.length === 0 && leaves.length === 0;
     const external = empty ? this.#externals.get(definition) : undefined;
     this.nodes.push({
@@ -243,20 +257,7 @@ class StructureReader extends Entities {
       ...(external ? { external } : empty ? { problem: 'No solid or sheet is given for this product.' } : {}),
     });
     const own = new Map<string, number>();
-    for (const leaf of leaves) {
-      const leafName = this.text(this.args(leaf.solid)[0]) || name;
-      this.#addLeaf(
-        {
-          parent: id,
-          key: uniqueKey(key, leafName, own),
-          name: leafName,
-          entity: `#${this.file.ids[leaf.solid]}`,
-          transform: leaf.transform,
-        },
-        leaf,
-        chain,
-      );
-    }
+    this.#addLeaves(leaves, id, key, name, own, chain);
     for (const child of children) {
       if (!child.transform)
         this.warn(
@@ -265,6 +266,32 @@ class StructureReader extends Entities {
           child.id,
         );
       this.#expand(child.child, id, child.transform ?? IDENTITY, key, own, [...path, definition], child, chain);
+    }
+  }
+
+  /** Shapes as rows under that of their product, named after themselves where they have a name. */
+  #addLeaves(
+    leaves: Leaf[],
+    parent: number,
+    parentKey: string,
+    unnamed: string,
+    own: Map<string, number>,
+    usages: Usage[],
+  ): void {
+    for (const leaf of leaves) {
+      const name = this.text(this.args(leaf.solid)[0]) || unnamed;
+      this.#addLeaf(
+        {
+          parent,
+          key: uniqueKey(parentKey, name, own),
+          name,
+          entity: `#${this.file.ids[leaf.solid]}`,
+          transform: leaf.transform,
+          ...(leaf.spare ? { spare: true } : {}),
+        },
+        leaf,
+        usages,
+      );
     }
   }
 

@@ -17,9 +17,11 @@ import {
   chooseVariant,
   otherUpAxes,
   readLarger,
+  takeWires,
   unitStepOf,
   upChosen,
   variantChosen,
+  wiresTaken,
 } from '../sourceChoices.ts';
 import SeenSoFar from './SeenSoFar.vue';
 import SourceChoice from './SourceChoice.vue';
@@ -187,6 +189,17 @@ function swatch(id: string): string {
           </template>
           <dt>Tree</dt>
           <dd>{{ tree }}</dd>
+          <template v-if="counts.wires">
+            <dt>Wires</dt>
+            <dd>
+              {{ formatCount(counts.wires) }}
+              {{ counts.wires === 1 ? 'body of lines repeats' : 'bodies of lines repeat' }} solids,
+              {{ wiresTaken(store.steps, source.id) ? 'taken too' : 'left out' }}
+              <button class="plain link" @click="takeWires(source.id, !wiresTaken(store.steps, source.id))">
+                {{ wiresTaken(store.steps, source.id) ? 'Leave out' : 'Take too' }}
+              </button>
+            </dd>
+          </template>
         </template>
         <template v-if="info.holds?.triangles">
           <dt>Mesh</dt>

@@ -1,0 +1,44 @@
+/** Step: take the lines of a source too that repeat its solids (outlines, curves they were constructed from). */
+import { object } from 'yup';
+import { hashData } from '../scene/hash.ts';
+import { select } from '../preparation/selector.ts';
+import type { Scene } from '../scene/types.ts';
+import type { StepKind } from './kind.ts';
+import type { Step } from './kinds.ts';
+
+export const wiresStep: StepKind<object> = {
+  kind: 'wires',
+  title: 'Wires',
+  version: 1,
+  needs: 'manifest',
+  schema: object({}) as StepKind['schema'],
+  defaults: {},
+
+  summary: () => 'taken too',
+
+  // What it does is done before the first step: see `startOf`.
+  apply: (scene, nodes) => ({
+    scene,
+    changed: scene.nodes.filter((node) => node.spare && nodes.has(node.id)).length,
+    pending: 0,
+    problems: [],
+  }),
+};
+
+const made = new WeakMap<Scene, Map<string, Scene>>();
+
+/**
+ * The sources as the steps begin with them, and the key of that: without the lines that repeat solids, unless a step takes them, wherever
+ * it stands. The same scene each time.
+ */
+export function startOf(base: Scene, baseKey: string, steps: readonly Step[]): { scene: Scene; key: string } {
+  const taking = steps.filter((step) => step.on && step.kind === wiresStep.kind).map(({ selector }) => selector);
+  const key = taking.length > 0 ? hashData([baseKey, 'wires', taking]) : baseKey;
+  const known = made.get(base)?.get(key);
+  if (known) return { scene: known, key };
+  const taken = taking.map((selector) => select(base, selector));
+  const nodes = base.nodes.filter((node) => !node.spare || taken.some((ids) => ids.has(node.id)));
+  const scene = nodes.length === base.nodes.length ? base : { ...base, nodes };
+  made.set(base, new Map([...(made.get(base) ?? []), [key, scene]]));
+  return { scene, key };
+}

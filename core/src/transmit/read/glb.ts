@@ -1,0 +1,277 @@
+/**
+ * What stands in a binary glTF file, by the loader of three.js: a reader that shares nothing with our writer. Pictures are not opened;
+ * their bytes are what is compared.
+ */
+import { ClampToEdgeWrapping, DoubleSide, Matrix4, MirroredRepeatWrapping, RepeatWrapping, Texture } from 'three';
+import type {
+  AnimationClip,
+  BufferAttribute,
+  BufferGeometry,
+  Interpolant,
+  KeyframeTrack,
+  Light,
+  Material,
+  Mesh,
+  MeshBasicMaterial,
+  MeshStandardMaterial,
+  Object3D,
+  OrthographicCamera,
+  PerspectiveCamera,
+  Wrapping,
+} from 'three';
+import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
+import type { GLTF, GLTFParser } from 'three/addons/loaders/GLTFLoader.js';
+import { composed, multiply, IDENTITY } from '../../scene/matrix.ts';
+import type { Matrix } from '../../scene/matrix.ts';
+import type { FoundBody, FoundGeometry, FoundMaterial, FoundPicture, FoundRow, PictureSlot } from '../found.ts';
+import type { Movement } from '../movements.ts';
+
+/** @throws Error where the file cannot be read */
+export async function openGlb(bytes: Uint8Array): Promise<FoundRow[]> {
+  const loader = new GLTFLoader();
+  // Under these names they stand in for what would open pictures, which takes a browser.
+  for (const name of ['EXT_texture_webp', 'KHR_texture_basisu', 'EXT_texture_avif', 'pictures'])
+    loader.register((parser) => ({ name, loadTexture: (index: number) => unopened(parser, index, name) }) as never);
+  const buffer = bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
+  const gltf = await loader.parseAsync(buffer, '');
+  return new GlbRows(gltf).rows;
+}
+
+interface PictureDefinition {
+  mimeType?: string;
+  bufferView?: number;
+}
+
+interface TextureDefinition {
+  source?: number;
+  sampler?: number;
+  extensions?: Record<string, { source: number }>;
+}
+
+const WRAPPINGS: Record<number, Wrapping> = { 33071: ClampToEdgeWrapping, 33648: MirroredRepeatWrapping };
+
+/** A texture whose picture stays a file; null where another of the stand-ins is meant, which the loader must hear at once. */
+function unopened(parser: GLTFParser, index: number, extension: string): Promise<Texture> | null {
+  const json = parser.json as {
+    textures: TextureDefinition[];
+    images: PictureDefinition[];
+    samplers?: { wrapS?: number }[];
+  };
+  const { source, sampler, extensions = {} } = json.textures[index];
+  const others = Object.keys(extensions);
+  if (extension === 'pictures' ? others.length > 0 : !others.includes(extension)) return null;
+  const picture = json.images[extensions[extension]?.source ?? source ?? -1];
+  const wrap = WRAPPINGS[json.samplers?.[sampler ?? -1]?.wrapS ?? 0] ?? RepeatWrapping;
+  return textureOf(parser, picture, wrap);
+}
+
+async function textureOf(
+  parser: GLTFParser,
+  { mimeType = '', bufferView = -1 }: PictureDefinition,
+  wrap: Wrapping,
+): Promise<Texture> {
+  const texture = new Texture();
+  texture.wrapS = texture.wrapT = wrap;
+  const bytes = new Uint8Array((await parser.getDependency('bufferView', bufferView)) as ArrayBuffer);
+  pictureFiles.set(texture.source, { bytes, mime: mimeType });
+  return texture;
+}
+
+/** Files of pictures by the source that all uses of a texture share. */
+const pictureFiles = new WeakMap<object, { bytes: Uint8Array; mime: string }>();
+
+class GlbRows {
+  readonly rows: FoundRow[] = [];
+  readonly #geometries = new Map<BufferGeometry, FoundGeometry>();
+  readonly #materials = new Map<Material, FoundMaterial>();
+  readonly #movements: Map<string, NamedMovement[]>;
+
+  constructor(readonly gltf: GLTF) {
+    this.#movements = movementsByName(gltf);
+    for (const child of gltf.scene.children) this.#visit(child, null, IDENTITY);
+  }
+
+  #isNode(object: Object3D): boolean {
+    return this.gltf.parser.associations.get(object)?.nodes !== undefined;
+  }
+
+  #visit(object: Object3D, parent: number | null, above: Matrix): void {
+    // What was given as a matrix still is one here; places given as move, turn and scale are put together.
+    const place = isUntouched(object.matrix)
+      ? composed(object.position.toArray(), object.quaternion.toArray() as number[], object.scale.toArray())
+      : object.matrix.elements;
+    const world = multiply(above, place);
+    const id = this.rows.length;
+    // Bodies, cameras and lights are the node itself, or hang on it without being nodes.
+    const own = [object, ...object.children.filter((child) => !this.#isNode(child))];
+    const things = own.flatMap((thing) => [thing, ...(thing === object ? [] : thing.children)]);
+    const row: FoundRow = {
+      parent,
+      name: (object.userData.name as string | undefined) ?? object.name,
+      world,
+      bodies: things.flatMap((thing) => this.#bodyOf(thing)),
+      movements: (this.#movements.get(object.name) ?? []).map((movement) => ({
+        ...movement,
+        at: (time) => movement.at(time, object),
+      })),
+    };
+    for (const thing of things) {
+      const { isCamera } = thing as PerspectiveCamera;
+      if (isCamera) row.camera = cameraOf(thing as PerspectiveCamera);
+      if ((thing as Light).isLight) row.light = lightOf(thing as Light);
+    }
+    this.rows.push(row);
+    for (const child of object.children) if (this.#isNode(child)) this.#visit(child, id, world);
+  }
+
+  #bodyOf(object: Object3D): FoundBody[] {
+    const { geometry, material } = object as Mesh;
+    if (!geometry) return [];
+    const found = this.#geometryOf(geometry, object);
+    // A body without a material of its own is given one by the loader; what lines and points are given takes over the name.
+    const isKnown = this.gltf.parser.associations.get(material as Material)?.materials !== undefined;
+    const isNamed = found.mode !== 'triangles' && (material as Material).name !== '';
+    return [
+      {
+        geometry: found,
+        ...(isKnown || isNamed ? { material: this.#materialOf(material as MeshStandardMaterial) } : {}),
+      },
+    ];
+  }
+
+  #geometryOf(geometry: BufferGeometry, object: Object3D): FoundGeometry {
+    let found = this.#geometries.get(geometry);
+    if (found) return found;
+    const { position, normal, color, ...others } = geometry.attributes as Record<string, BufferAttribute>;
+    const { isPoints, isLine } = object as Object3D & { isPoints?: boolean; isLine?: boolean };
+    const uvs = ['uv', 'uv1', 'uv2', 'uv3'].flatMap((name) => (others[name] ? [valuesOf(others[name])] : []));
+    found = {
+      mode: isPoints ? 'points' : isLine ? 'lines' : 'triangles',
+      points: position,
+      positions: valuesOf(position),
+      uvs,
+      ...(geometry.index ? { corners: geometry.index.array } : {}),
+      ...(normal ? { normals: valuesOf(normal) } : {}),
+      ...(color ? { colours: valuesOf(color, 4) } : {}),
+    };
+    this.#geometries.set(geometry, found);
+    return found;
+  }
+
+  #materialOf(material: MeshStandardMaterial): FoundMaterial {
+    let found = this.#materials.get(material);
+    if (found) return found;
+    const { isMeshBasicMaterial: unlit = false } = material as unknown as MeshBasicMaterial;
+    const pictures: FoundMaterial['pictures'] = {};
+    const bind = (slot: PictureSlot, texture: Texture | null | undefined, strength = 1) => {
+      const picture = texture && pictureOf(texture, strength);
+      if (picture) pictures[slot] = picture;
+    };
+    bind('baseColor', material.map);
+    bind('metallicRoughness', material.roughnessMap);
+    bind('normal', material.normalMap, material.normalScale?.x);
+    bind('occlusion', material.aoMap, material.aoMapIntensity);
+    bind('emissive', material.emissiveMap);
+    found = {
+      name: material.name,
+      baseColor: material.color.toArray(),
+      opacity: material.opacity,
+      metallic: material.metalness ?? 0,
+      roughness: material.roughness ?? 1,
+      emissive: material.emissive?.toArray().map((value) => value * material.emissiveIntensity) ?? [0, 0, 0],
+      blended: material.transparent,
+      ...(material.alphaTest > 0 ? { cutoff: material.alphaTest } : {}),
+      doubleSided: material.side === DoubleSide,
+      unlit,
+      pictures,
+    };
+    this.#materials.set(material, found);
+    return found;
+  }
+}
+
+const untouched = new Matrix4();
+const isUntouched = (matrix: Matrix4) => matrix.equals(untouched);
+
+/** All values as numbers, whatever they are stored as. */
+function valuesOf(attribute: BufferAttribute, width = attribute.itemSize): ArrayLike<number> {
+  const { itemSize, count, normalized } = attribute;
+  const isPlain = !normalized && itemSize === width && !('data' in attribute);
+  if (isPlain) return attribute.array;
+  const out = new Float64Array(count * width).fill(1);
+  for (let i = 0; i < count; i++)
+    for (let k = 0; k < Math.min(width, itemSize); k++) out[i * width + k] = attribute.getComponent(i, k);
+  return out;
+}
+
+function cameraOf(camera: PerspectiveCamera | OrthographicCamera): FoundRow['camera'] {
+  return 'fov' in camera ? { angle: (camera.fov * Math.PI) / 180 } : { height: camera.top - camera.bottom };
+}
+
+const LIGHTS: Record<string, string> = { DirectionalLight: 'directional', PointLight: 'point', SpotLight: 'spot' };
+
+function lightOf({ type, intensity, color }: Light): FoundRow['light'] {
+  return { type: LIGHTS[type] ?? type, intensity, color: color.toArray() };
+}
+
+function pictureOf(texture: Texture, strength: number): FoundPicture | undefined {
+  const file = pictureFiles.get(texture.source);
+  if (!file) return undefined;
+  const wraps = new Map<number, FoundPicture['wrap']>([
+    [ClampToEdgeWrapping, 'clamp'],
+    [MirroredRepeatWrapping, 'mirror'],
+  ]);
+  return {
+    ...file,
+    uv: texture.channel,
+    offset: texture.offset.toArray(),
+    scale: texture.repeat.toArray(),
+    rotation: texture.rotation,
+    wrap: wraps.get(texture.wrapS) ?? 'repeat',
+    strength,
+  };
+}
+
+interface NamedMovement extends Omit<Movement, 'at'> {
+  at(time: number, object: Object3D): Matrix;
+}
+
+/** What moves each node, by the name that the loader gave it, which is unique. */
+function movementsByName({ animations }: GLTF): Map<string, NamedMovement[]> {
+  const out = new Map<string, NamedMovement[]>();
+  for (const clip of animations)
+    for (const [name, tracks] of tracksByName(clip)) {
+      const curves: Record<string, Interpolant> = {};
+      const times = new Set<number>();
+      for (const [path, track] of tracks) {
+        curves[path] = curveOf(track);
+        for (const time of track.times) times.add(time);
+      }
+      const at = (time: number, { position, quaternion, scale }: Object3D) =>
+        composed(
+          [...(curves.position?.evaluate(time) ?? position.toArray())],
+          [...(curves.quaternion?.evaluate(time) ?? quaternion.toArray())],
+          [...(curves.scale?.evaluate(time) ?? scale.toArray())],
+        );
+      const movement = { animation: clip.name, times: [...times].sort((a, b) => a - b), at };
+      out.set(
+        name,
+        [...(out.get(name) ?? []), movement].sort((a, b) => (a.animation < b.animation ? -1 : 1)),
+      );
+    }
+  return out;
+}
+
+function curveOf(track: KeyframeTrack): Interpolant {
+  return (track as unknown as { createInterpolant(): Interpolant }).createInterpolant();
+}
+
+function tracksByName({ tracks }: AnimationClip): Map<string, [path: string, KeyframeTrack][]> {
+  const out = new Map<string, [string, KeyframeTrack][]>();
+  for (const track of tracks) {
+    const point = track.name.lastIndexOf('.');
+    const name = track.name.slice(0, point);
+    out.set(name, [...(out.get(name) ?? []), [track.name.slice(point + 1), track]]);
+  }
+  return out;
+}
