@@ -237,6 +237,14 @@ describe('evaluating a preparation', () => {
     expect(twice.scene.meshes[twice.scene.nodes[4].mesh as string].deviation?.from).toBe(original);
   });
 
+  it('does not call lost what a step takes away itself', () => {
+    const { key } = base.nodes[1];
+    const step = { ...RENAME, kind: 'leave-out', parameters: {}, selector: { by: 'picked', keys: [key] } } as Step;
+    const { reports, scene } = evaluateNow(base, 'k', [step], () => undefined);
+    expect(reports[0]).toMatchObject({ lost: [] });
+    expect(scene.nodes.some((node) => node.key === key)).toBe(false);
+  });
+
   it('says which picked parts are gone', () => {
     const { reports } = evaluateNow(
       base,

@@ -132,7 +132,9 @@ function fold(
       continue;
     }
     const kind = stepKind(step.kind);
-    const nodes = select(scene, step.selector);
+    const nodes = select(scene, step.selector, kind.themselves?.(step.parameters));
+    // Looked for before the step: what it takes away itself is not lost.
+    const lost = lostKeys(scene, step.rule);
     if (kind.work)
       for (const work of kind.work(scene, nodes, step.parameters))
         if (lookup(work.key) === undefined) missing.push(work);
@@ -146,7 +148,7 @@ function fold(
       matched: nodes.size,
       changed: outcome.changed,
       pending: outcome.pending,
-      lost: lostKeys(scene, step.rule),
+      lost,
       problems: outcome.problems.slice(0, 100),
       triangles: takeOff(scene).triangles,
     };

@@ -7,7 +7,11 @@ export type Selector =
   | { by: 'all' }
   | { by: 'picked'; keys: string[] }
   | { by: 'layer'; layers: string[] }
-  | { by: 'name'; pattern: string }
+  | {
+      by: 'name';
+      pattern: string;
+      /** The name in the source, or (where absent) the name at this step. */ as?: 'received';
+    }
   | { by: 'material'; materials: string[] }
   | { by: 'source'; sources: string[] }
   | { by: 'class'; classes: string[] }
@@ -32,7 +36,11 @@ function schemaAt(depth: number): ReturnType<typeof lazy> {
       case 'layer':
         return object({ by, layers: texts }).noUnknown();
       case 'name':
-        return object({ by, pattern: string().required().max(300) }).noUnknown();
+        return object({
+          by,
+          pattern: string().required().max(300),
+          as: string().oneOf(['received'] as const),
+        }).noUnknown();
       case 'material':
         return object({ by, materials: texts }).noUnknown();
       case 'source':
@@ -59,23 +67,25 @@ function schemaAt(depth: number): ReturnType<typeof lazy> {
   });
 }
 
-/** Ids of the nodes that a selector names. Picked assemblies bring what is below them. */
-export function select(scene: Scene, selector: Selector): Set<number> {
+/**
+ * Ids of the nodes that a selector names. Picked assemblies, and those named by a pattern, bring what is below them, unless only the
+ * rows `themselves` are meant.
+ */
+export function select(scene: Scene, selector: Selector, themselves = false): Set<number> {
+  const below = (ids: Set<number>) => (themselves ? ids : withDescendants(scene, ids));
   switch (selector.by) {
     case 'all':
       return new Set(scene.nodes.map((node) => node.id));
     case 'picked': {
       const keys = new Set(selector.keys);
-      return withDescendants(scene, new Set(scene.nodes.filter((node) => keys.has(node.key)).map((node) => node.id)));
+      return below(matching(scene, (node) => keys.has(node.key)));
     }
     case 'layer':
       return matching(scene, (node) => node.layer !== null && selector.layers.includes(node.layer));
     case 'name': {
       const matches = nameMatcher(selector.pattern);
-      return withDescendants(
-        scene,
-        matching(scene, (node) => matches(node.name)),
-      );
+      const nameOf = ({ name, received = name }: SceneNode) => (selector.as === 'received' ? received : name);
+      return below(matching(scene, (node) => matches(nameOf(node))));
     }
     case 'material':
       return matching(scene, (node) => node.materials.some((id) => selector.materials.includes(id)));
@@ -95,15 +105,15 @@ export function select(scene: Scene, selector: Selector): Set<number> {
         return extent !== undefined && extent >= (selector.min ?? 0) && extent <= (selector.max ?? Infinity);
       });
     case 'and': {
-      const sets = selector.of.map((inner) => select(scene, inner));
+      const sets = selector.of.map((inner) => select(scene, inner, themselves));
       return matching(scene, (node) => sets.every((set) => set.has(node.id)));
     }
     case 'or': {
-      const sets = selector.of.map((inner) => select(scene, inner));
+      const sets = selector.of.map((inner) => select(scene, inner, themselves));
       return matching(scene, (node) => sets.some((set) => set.has(node.id)));
     }
     case 'not': {
-      const sets = selector.of.map((inner) => select(scene, inner));
+      const sets = selector.of.map((inner) => select(scene, inner, themselves));
       return matching(scene, (node) => !sets.some((set) => set.has(node.id)));
     }
   }

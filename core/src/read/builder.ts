@@ -4,6 +4,7 @@
  */
 import { hashData } from '../scene/hash.ts';
 import { completeMesh } from '../mesh/complete.ts';
+import { impossibleSize } from '../scene/plausible.ts';
 import { boundsOf, figuresOf, packMesh } from '../mesh/mesh.ts';
 import type { BareMesh } from '../mesh/normals.ts';
 import { PrismError } from '../errors.ts';
@@ -303,6 +304,8 @@ export class SceneBuilder {
   #info(): SourceInfo {
     const { format, schema = '', producer = '', upAxis = { axis: 'y', by: 'file' } } = this.facts;
     const unit = this.facts.unit ?? { name: 'm', metres: 1, declared: true };
+    const holds = this.#holdings();
+    const impossible = holds.bounds && impossibleSize(holds.bounds);
     return {
       id: this.source,
       name: this.file.name,
@@ -315,9 +318,10 @@ export class SceneBuilder {
       up: upAxis.axis,
       ...(this.facts.variants ? { variants: this.facts.variants } : {}),
       bytes: this.#bytes,
-      holds: this.#holdings(),
+      holds,
       ...(this.notRead.size > 0 ? { notRead: [...this.notRead] } : {}),
-      warnings: this.warnings,
+      // First of all: nothing else matters before this.
+      warnings: impossible ? [{ code: 'impossible-size', message: impossible }, ...this.warnings] : this.warnings,
     };
   }
 

@@ -63,6 +63,39 @@ describe('the same movement', () => {
     for (const time of [0.5, 2.5, 4]) close(await tipAt(again, time), await tipAt(read, time), 5);
   });
 
+  it('of sixty boxes that hang under each other comes through, every place of them', async () => {
+    const channels = Array.from({ length: 60 }, (_, i) => ({
+      target: `n${i}/turn.ANGLE`,
+      times: '0 1 2',
+      values: `0 ${7 + i} 3`,
+    }));
+    const nodes = Array.from({ length: 60 }, (_, i) => i).reduceRight(
+      (inner, i) =>
+        `<node id="n${i}" name="Link ${i}"><translate sid="at">0.7 0.1 0.03</translate><rotate sid="turn">0 0.6 0.8 ${i % 7}</rotate><scale>0.99 0.99 0.99</scale><instance_geometry url="#g"/>${inner}</node>`,
+      '',
+    );
+    const animated = colladaBarrier(channels);
+    const text = animated.replace(
+      /<visual_scene id="w">[\s\S]*<\/visual_scene>/,
+      `<visual_scene id="w">${nodes}</visual_scene>`,
+    );
+    const read = await readAll(fileOf('chain.dae', text));
+    expect(read.scene.nodes.filter(({ motion }) => motion)).toHaveLength(60);
+    const readBack = await readBackGlb(await writeGlb(read.scene, read.blobs, 'x'), read.scene, read.blobs);
+    expect(readBack).toMatchObject({ holds: true, differences: [] });
+  });
+
+  it('with two hundred thousand keys is read', async () => {
+    const times = Array.from({ length: 200_000 }, (_, i) => i / 100).join(' ');
+    const values = Array.from({ length: 200_000 }, (_, i) => i % 90).join(' ');
+    const read = await readAll(fileOf('long.dae', colladaBarrier([{ target: 'boom/turn.ANGLE', times, values }])));
+    expect(Object.values(read.scene.animations)[0].duration).toBeCloseTo(1999.99, 6);
+    const samples = Array.from({ length: 200_000 }, (_, i) => `${i}: (${i % 7}, 0, 0)`).join(', ');
+    const usd = `#usda 1.0\ndef Xform "A"\n{\n double3 xformOp:translate.timeSamples = { ${samples} }\n uniform token[] xformOpOrder = ["xformOp:translate"]\n def Cube "C" {}\n}\n`;
+    const usdRead = await readAll(fileOf('long.usda', usd));
+    expect(Object.values(usdRead.scene.animations)[0].nodes).toBe(1);
+  });
+
   it('does not go unnoticed where it was sent in another way', async () => {
     const read = await readAll(fileOf('barrier.dae', colladaBarrier([RISE, TURN])));
     const other = await readAll(fileOf('barrier.dae', colladaBarrier([RISE, { ...TURN, values: '0 80' }])));

@@ -12,6 +12,7 @@ import type { Delivery } from './belonging.ts';
 import { Companions } from './companions.ts';
 import { isPicture } from './pictureKinds.ts';
 import { storePicture, unboundTextures } from './textures.ts';
+import { said } from './library.ts';
 import { baseName, endingOf } from './paths.ts';
 import { readerFor } from './reader.ts';
 import type { Reader, Reading, SourceFile } from './reader.ts';
@@ -54,7 +55,7 @@ export function openPackage({ name, bytes }: SourceFile): Companions | undefined
     });
   } catch (error) {
     if (error instanceof PrismError) throw error;
-    throw new PrismError('not-readable', `${name} is a damaged zip: ${(error as Error).message}. Pack it again.`, {
+    throw new PrismError('not-readable', `${name} is a damaged zip: ${said(error)}. Pack it again.`, {
       file: name,
     });
   }

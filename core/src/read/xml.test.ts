@@ -1,7 +1,7 @@
 // What an XML processor has to refuse: entity expansion (W3C XML 1.0, 4.4), and what it may lose by a cut.
 import { describe, expect, it } from 'vitest';
 import { bytesOf } from '../testing/reading.ts';
-import { child, childrenNamed, everything, numbersOf, parseXml } from './xml.ts';
+import { child, childrenNamed, everything, decimalOf, decimalsOf, numbersOf, parseXml } from './xml.ts';
 
 describe('XML', () => {
   it('gives names without prefix, attributes, texts and lines', () => {
@@ -57,5 +57,9 @@ describe('XML', () => {
     expect(numbersOf(' 1 2,3\n-4e1 ')).toEqual([1, 2, 3, -40]);
     expect(numbersOf('')).toEqual([]);
     expect(numbersOf('1 x')).toEqual([1, NaN]);
+    expect(decimalsOf('1,5 -0,25e1 2 3.5')).toEqual([1.5, -2.5, 2, 3.5]);
+    expect(decimalsOf('1,2,3')).toEqual([1, 2, 3]);
+    expect(decimalOf('0,01')).toBe(0.01);
+    expect(decimalOf(undefined)).toBeNaN();
   });
 });

@@ -130,8 +130,37 @@ export function* everything(element: XmlElement): Generator<XmlElement> {
   for (const inner of element.children) yield* everything(inner);
 }
 
-/** Numbers parted by blanks or commas. What is no number becomes NaN. */
+/** Numbers parted by blanks or commas, as X3D has them. What is no number becomes NaN. */
 export function numbersOf(text: string | undefined): number[] {
   const trimmed = text?.trim();
   return trimmed ? trimmed.split(/[\s,]+/).map(Number) : [];
+}
+
+/** A number of some locales: a comma before the decimals. */
+const DECIMAL_COMMA = /^[-+]?\d*,\d+(e[-+]?\d+)?$/i;
+
+/**
+ * Numbers parted by blanks, as XML Schema has lists. Some programs write a comma before the decimals: within a word it is that, where
+ * the word makes one number, and parts numbers where it does not. What is no number becomes NaN.
+ */
+export function decimalsOf(text: string | undefined): number[] {
+  const trimmed = text?.trim();
+  if (!trimmed) return [];
+  if (!trimmed.includes(',')) return trimmed.split(/\s+/).map(Number);
+  return trimmed
+    .split(/\s+/)
+    .flatMap((word) =>
+      DECIMAL_COMMA.test(word) ? Number(word.replace(',', '.')) : word.split(',').filter(Boolean).map(Number),
+    );
+}
+
+/** One number; NaN for none. */
+export function decimalOf(text: string | undefined): number {
+  const [value = NaN] = decimalsOf(text);
+  return value;
+}
+
+/** True where words of a list are numbers with a comma before the decimals. */
+export function hasDecimalCommas(text: string): boolean {
+  return text.split(/\s+/, 50).some((word) => DECIMAL_COMMA.test(word));
 }

@@ -2,13 +2,17 @@
  * Whether a size makes sense: what else is about that large, and which unit would make sense where it does not. The ranges are common
  * practice of the trade; models that lost their unit are off by 10, 25.4, 100, 304.8 or 1000.
  */
+import { formatLength } from '../units.ts';
 import type { Vector } from './matrix.ts';
+import type { Box } from './types.ts';
 
 export interface Plausibility {
   /** What is about that large, for people. */
   likeness: string;
   /** True where nothing that is modelled for pictures is that small or that large. */
   doubtful: boolean;
+  /** True where it cannot be: larger than the Earth. */
+  impossible: boolean;
   /** Units that would give a size that makes more sense, and how large it would be then. Metres. */
   alternatives: { unit: string; factor: number; largest: number }[];
 }
@@ -16,6 +20,8 @@ export interface Plausibility {
 /** Whole models are rarely smaller or larger than this, metres. */
 const SMALLEST = 0.003;
 const LARGEST = 1000;
+/** Diameter of the Earth at the equator, metres (WGS 84: twice 6 378 137 m). */
+export const EARTH = 12_756_274;
 /** Where an alternative has to land to be worth naming, metres. */
 const LIKELY = [0.05, 250] as const;
 
@@ -44,7 +50,14 @@ export function plausibility(size: Vector, unit: { metres: number; declared: boo
           (other) => Math.abs(other.factor - 1) > 1e-6 && other.largest >= LIKELY[0] && other.largest <= LIKELY[1],
         )
       : [];
-  return { likeness: likenessOf(size), doubtful, alternatives };
+  return { likeness: likenessOf(size), doubtful, impossible: !(largest <= EARTH), alternatives };
+}
+
+/** What is to be said of a box that cannot be; undefined for any other. */
+export function impossibleSize({ min, max }: Box): string | undefined {
+  const largest = Math.max(...max.map((high, axis) => high - min[axis]));
+  if (largest <= EARTH) return undefined;
+  return `It is ${formatLength(largest, 'km')} long, larger than the Earth: its unit or its numbers cannot be right. Send nothing of it before that is cleared up.`;
 }
 
 function likenessOf([length, width, height]: Vector): string {
@@ -62,5 +75,5 @@ function likenessOf([length, width, height]: Vector): string {
   if (largest < 60) return 'a large machine or a house';
   if (largest < 400) return 'a large building';
   if (largest < LARGEST) return 'a site';
-  return 'a landscape';
+  return largest <= EARTH ? 'a landscape' : 'larger than the Earth';
 }

@@ -23,6 +23,8 @@ export interface SceneNode {
   key: string;
   parent: number | null;
   name: string;
+  /** Its name in the source, where a step has given it another one. */
+  received?: string;
   kind: NodeKind;
   /** Id of the source that it came from. */
   source: string;

@@ -46,6 +46,8 @@ export interface StepKind<P extends object = object> {
   summary(parameters: P): string;
   /** True where a step replaces all that an earlier one of the kind did to the same parts: its work for them is saved. */
   readonly replaces?: boolean;
+  /** True where the rows that a rule names are meant themselves, without what is below them. */
+  themselves?(parameters: P): boolean;
   /** Heavy work that `apply` will look up. Absent for steps that need the manifest only. */
   work?(scene: Scene, nodes: ReadonlySet<number>, parameters: P): Work[];
   /** Pure and immediate: what is not known yet stays as it is and counts as pending. */

@@ -38,7 +38,9 @@ const tree: PartSpec[] = [
 
 async function applied(kind: string, parameters: object, selector: Selector = { by: 'all' }) {
   const { scene } = await sceneWith(tree);
-  const outcome = stepKind(kind).apply(scene, select(scene, selector), parameters, () => undefined);
+  const step = stepKind(kind);
+  const nodes = select(scene, selector, step.themselves?.(parameters));
+  const outcome = step.apply(scene, nodes, parameters, () => undefined);
   return { before: scene, ...outcome };
 }
 
@@ -156,7 +158,7 @@ describe('rename', () => {
       { by: 'picked', keys: ['/Unit/Case'] },
     );
     expect(changed).toBe(1);
-    expect(scene.nodes[3]).toEqual({ ...before.nodes[3], name: 'Gearbox case' });
+    expect(scene.nodes[3]).toEqual({ ...before.nodes[3], name: 'Gearbox case', received: 'Case' });
   });
 
   it('numbers and keeps the old name where asked', async () => {
@@ -167,6 +169,34 @@ describe('rename', () => {
   it('of a picked assembly leaves its parts alone', async () => {
     const { scene } = await applied('rename', { name: 'Drive', of: 'picked' }, { by: 'picked', keys: ['/Unit'] });
     expect(scene.nodes.map((node) => node.name)).toEqual(['Drive', 'Bolt', 'Bolt', 'Case', 'Marker']);
+  });
+});
+
+describe('rules by name', () => {
+  const names = (scene: Scene) => scene.nodes.map((node) => node.name);
+
+  it('rename the parts that they name, and not what is below an assembly of that name', async () => {
+    const own = { by: 'name', pattern: '*' } as const;
+    const of = async (value: string) => names((await applied('rename', { name: 'x{n}', of: value }, own)).scene);
+    expect(await of('picked')).toEqual(['x1', 'x2', 'x3', 'x4', 'x5']);
+    expect(await of('parts')).toEqual(['Unit', 'x1', 'x2', 'x3', 'x4']);
+    expect(await of('assemblies')).toEqual(['x1', 'Bolt', 'Bolt', 'Case', 'Marker']);
+    const unit = await applied('rename', { name: 'Drive', of: 'picked' }, { by: 'name', pattern: 'Unit' });
+    expect(names(unit.scene)).toEqual(['Drive', 'Bolt', 'Bolt', 'Case', 'Marker']);
+  });
+
+  it('are about the name at that step, or about the name as received, whichever they say', async () => {
+    const { scene } = await applied('rename', { name: 'Screw', of: 'picked' }, { by: 'name', pattern: 'Bolt' });
+    const found = (pattern: string, as?: 'received') =>
+      select(scene, { by: 'name', pattern, ...(as ? { as } : {}) }).size;
+    expect([found('Bolt'), found('Screw'), found('Bolt', 'received'), found('Screw', 'received')]).toEqual([
+      0, 2, 2, 0,
+    ]);
+    const again = stepKind('rename').apply(scene, new Set([1]), { name: 'Stud', of: 'picked' }, () => undefined);
+    expect(again.scene.nodes[1]).toMatchObject({ name: 'Stud', received: 'Bolt' });
+    const rules = [{ by: 'received', match: 'bolt', material: 'lib:stainless' }];
+    const finished = stepKind('finishes').apply(scene, new Set([1, 2, 3]), { rules }, () => undefined);
+    expect(finished.changed).toBe(2);
   });
 });
 
@@ -190,6 +220,20 @@ describe('finishes', () => {
       [],
     ]);
     expect(scene.materials['lib:rubber'].origin).toBe('library');
+  });
+
+  it('finds nothing in a colour that no triangle has, and names the rules that are on no part', async () => {
+    const { scene } = await sceneWith(tree);
+    // The second slot of the case has a colour and no triangles.
+    const { mesh } = scene.nodes[3];
+    scene.meshes[mesh!] = { ...scene.meshes[mesh!], slots: [12, 0] };
+    const rules = [rule('colour', '#445566', 'lib:rubber'), rule('layer', 'ROOF', 'lib:glass')];
+    const outcome = stepKind('finishes').apply(scene, new Set([0, 1, 2, 3, 4]), { rules }, () => undefined);
+    expect(outcome).toMatchObject({
+      changed: 0,
+      problems: ['Colour #445566 is on no part.', 'Layer ROOF is on no part.'],
+    });
+    expect(outcome.scene).toBe(scene);
   });
 
   it('refuses a material that is not in the library', () => {

@@ -61,9 +61,12 @@ export async function deliver(scene: Scene, blobs: BlobStore, options: DeliveryO
   const writer = writerFor(options.target);
   if (!writer) throw new PrismError('bad-parameters', `There is no target “${options.target}”.`);
   if (!scene.nodes.some((node) => node.mesh)) {
+    const waits = scene.nodes.some((node) => node.solid && !node.problem);
     throw new PrismError(
       'no-geometry',
-      'Nothing has been tessellated yet, so there is nothing to send. Add a Tessellate step first.',
+      waits
+        ? 'Nothing has been tessellated yet, so there is nothing to send. Add a Tessellate step first.'
+        : `There is no geometry to send${onlyOptics(scene)}. Nothing was written.`,
     );
   }
   const stage = (what: string, done: number) => {
@@ -97,6 +100,17 @@ export async function deliver(scene: Scene, blobs: BlobStore, options: DeliveryO
   };
   stage('Done', 3);
   return { file: { name, mime: writer.mime, bytes }, manifest };
+}
+
+/** What there is instead of geometry. */
+function onlyOptics({ nodes }: Scene): string {
+  const cameras = nodes.filter(({ camera }) => camera).length;
+  const lights = nodes.filter(({ light }) => light).length;
+  const list = [
+    ...(cameras > 0 ? [`${cameras} ${cameras === 1 ? 'camera' : 'cameras'}`] : []),
+    ...(lights > 0 ? [`${lights} ${lights === 1 ? 'light' : 'lights'}`] : []),
+  ];
+  return list.length > 0 ? `: the scene holds ${list.join(' and ')} only` : ': the scene is empty';
 }
 
 function partsOf(scene: Scene): TransmittalManifest['parts'] {

@@ -10,7 +10,12 @@ import { useSelection } from '../stores/selection.ts';
 import { describeSelector } from './describe.ts';
 import LengthField from './LengthField.vue';
 
-const props = defineProps<{ id: string; modelValue: Selector; assemblies?: boolean }>();
+const props = defineProps<{
+  id: string;
+  modelValue: Selector;
+  /** What is counted: parts where nothing is said. */
+  of?: 'parts' | 'assemblies' | 'rows';
+}>();
 const emit = defineEmits<{ 'update:modelValue': [Selector] }>();
 const store = useJob();
 const selection = useSelection();
@@ -29,7 +34,8 @@ const options = computed(() => [
   },
   ...layers.value.map((layer) => ({ value: `layer ${layer}`, label: `layer ${layer}` })),
   ...classes.value.map((name) => ({ value: `class ${name}`, label: `class ${name}` })),
-  { value: 'name', label: 'by name pattern' },
+  { value: 'name', label: 'by name at this step' },
+  { value: 'received', label: 'by name as received' },
   { value: 'size', label: 'by size' },
   ...(value.value !== 'other' ? [] : [{ value: 'other', label: describeSelector(props.modelValue) }]),
 ]);
@@ -37,19 +43,30 @@ const value = computed(() => {
   const { modelValue } = props;
   if (modelValue.by === 'layer' && modelValue.layers.length === 1) return `layer ${modelValue.layers[0]}`;
   if (modelValue.by === 'class' && modelValue.classes.length === 1) return `class ${modelValue.classes[0]}`;
+  if (modelValue.by === 'name' && modelValue.as === 'received') return 'received';
   return ['all', 'picked', 'name', 'size'].includes(modelValue.by) ? modelValue.by : 'other';
 });
 const count = computed(() => {
-  const ids = select(store.scene, props.modelValue);
-  return store.scene.nodes.filter(
-    (node) => ids.has(node.id) && (props.assemblies ? node.kind === 'assembly' : node.kind === 'part'),
-  ).length;
+  const { of = 'parts' } = props;
+  const ids = select(store.scene, props.modelValue, of === 'rows');
+  if (of === 'rows') return ids.size;
+  return store.scene.nodes.filter(({ id, kind }) => ids.has(id) && kind === (of === 'parts' ? 'part' : 'assembly'))
+    .length;
 });
+const counted = computed(() => {
+  const [one, many] = { parts: ['part', 'parts'], assemblies: ['assembly', 'assemblies'], rows: ['row', 'rows'] }[
+    props.of ?? 'parts'
+  ];
+  return `${formatCount(count.value)} ${count.value === 1 ? one : many}`;
+});
+
+const patternNow = () => (props.modelValue.by === 'name' ? props.modelValue.pattern : '*');
 
 function choose(next: string): void {
   if (next === 'all') emit('update:modelValue', { by: 'all' });
   else if (next === 'picked') emit('update:modelValue', { by: 'picked', keys: [...selection.keys] });
-  else if (next === 'name') emit('update:modelValue', { by: 'name', pattern: '*' });
+  else if (next === 'name') emit('update:modelValue', { by: 'name', pattern: patternNow() });
+  else if (next === 'received') emit('update:modelValue', { by: 'name', pattern: patternNow(), as: 'received' });
   else if (next === 'size') emit('update:modelValue', { by: 'size', min: 0, max: 0.1 });
   else if (next.startsWith('class ')) emit('update:modelValue', { by: 'class', classes: [next.slice(6)] });
   else if (next.startsWith('layer ')) emit('update:modelValue', { by: 'layer', layers: [next.slice(6)] });
@@ -74,7 +91,9 @@ function choose(next: string): void {
         aria-label="Name pattern, * stands for anything"
         title="* stands for anything, ? for one character"
         maxlength="300"
-        @change="emit('update:modelValue', { by: 'name', pattern: ($event.target as HTMLInputElement).value || '*' })"
+        @change="
+          emit('update:modelValue', { ...modelValue, pattern: ($event.target as HTMLInputElement).value || '*' })
+        "
       />
     </span>
     <div v-if="modelValue.by === 'size'" class="sizes">
@@ -100,10 +119,7 @@ function choose(next: string): void {
     >
       Take the selection ({{ selection.nodes.length }})
     </button>
-    <small class="quiet"
-      >{{ formatCount(count) }}
-      {{ assemblies ? (count === 1 ? 'assembly' : 'assemblies') : count === 1 ? 'part' : 'parts' }}</small
-    >
+    <small :class="count === 0 ? 'warn' : 'quiet'">{{ counted }}</small>
   </div>
 </template>
 

@@ -8,6 +8,7 @@ import { useJob } from '../stores/job.ts';
 import { describeSelector } from './describe.ts';
 import { STATION_OF_STEP } from './stations.ts';
 import { changeSteps, openStep } from './stepEdits.ts';
+import { troublesOf } from './stepTroubles.ts';
 
 const store = useJob();
 const router = useRouter();
@@ -31,20 +32,11 @@ function tip(step: Step): string {
     `Changed ${formatCount(entry.changed)} of ${formatCount(entry.matched)} rows; ${formatCount(entry.triangles)} triangles after it`,
   ];
   if (entry.pending) lines.push(`${formatCount(entry.pending)} parts still being computed`);
-  if (entry.lost.length) lines.push(`${entry.lost.length} picked rows are no longer there`);
-  lines.push(...entry.problems.slice(0, 4));
+  lines.push(...troublesOf(entry, false).slice(0, 5));
   return lines.join('\n');
 }
 
-const troubled = (step: Step) => {
-  const entry = report(step);
-  return (
-    entry !== undefined &&
-    (entry.problems.length > 0 ||
-      entry.lost.length > 0 ||
-      (step.on && entry.matched === 0 && store.scene.nodes.length > 0))
-  );
-};
+const troubled = (step: Step) => troublesOf(report(step), store.base.nodes.length === 0).length > 0;
 
 function open(step: Step): void {
   openStep.value = openStep.value === step.id ? undefined : step.id;

@@ -13,7 +13,7 @@ export function describeSelector(selector: Selector): string {
     case 'layer':
       return `layer ${selector.layers.join(', ')}`;
     case 'name':
-      return `named ${selector.pattern}`;
+      return `${selector.as === 'received' ? 'received as' : 'named'} ${selector.pattern}`;
     case 'material':
       return `material ${selector.materials.join(', ')}`;
     case 'source':

@@ -2,9 +2,10 @@
  * Movements of COLLADA: channels that change the transforms of nodes, evaluated at their keys and often enough between them. Clips
  * become animations of their own; without clips all channels are one.
  */
+import { extremes } from '../extremes.ts';
 import { keyAfter, timesBetween, trackOfPlaces } from '../../scene/motion.ts';
 import type { SceneBuilder } from '../builder.ts';
-import { child, childrenNamed, everything, numbersOf } from '../xml.ts';
+import { child, childrenNamed, everything, decimalsOf } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 import { transformOf } from './placing.ts';
 
@@ -97,7 +98,7 @@ class Animations {
       const input = childrenNamed(element, 'input').find(({ attributes }) => attributes.semantic === semantic);
       return this.refer(input?.attributes.source);
     };
-    const numbers = (semantic: string) => numbersOf(child(source(semantic), 'float_array')?.text);
+    const numbers = (semantic: string) => decimalsOf(child(source(semantic), 'float_array')?.text);
     const times = numbers('INPUT');
     const values = numbers('OUTPUT');
     const size = values.length / times.length;
@@ -115,7 +116,8 @@ const JUMP = 0.001;
 /** Times at which the place of a node is asked for: at all keys, and in between where it turns or bends. */
 function momentsOf(channels: readonly ColladaChannel[], start: number, end: number): number[] {
   const all = channels.flatMap(({ sampler }) => sampler.times);
-  const [first, last] = [Math.max(start, Math.min(...all)), Math.min(end, Math.max(...all))];
+  const [least, most] = extremes(all) ?? [start, end];
+  const [first, last] = [Math.max(start, least), Math.min(end, most)];
   // What jumps stays where it is until just before.
   const before = channels.flatMap(({ sampler: { times, kinds } }) =>
     times.slice(1).flatMap((time, i) => (kinds[i] === 'STEP' ? [Math.max((times[i] + time) / 2, time - JUMP)] : [])),

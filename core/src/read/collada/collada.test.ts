@@ -14,6 +14,10 @@ const document = (mesh: string, nodes: string, more = '', asset = '') => `<?xml 
 <library_visual_scenes><visual_scene id="s">${nodes}</visual_scene></library_visual_scenes><scene><instance_visual_scene url="#s"/></scene></COLLADA>`;
 const NODE = '<node id="n" name="Plate 1"><instance_geometry url="#g"/></node>';
 
+/** A square of two triangles at these points. */
+const square = (points: string) =>
+  document(`<triangles>${INPUT}<p>0 1 2 0 2 3</p></triangles>`, NODE).replace('0 0 0 1 0 0 1 1 0 0 1 0', points);
+
 const readText = (text: string) => readAll(fileOf('a.dae', text));
 const figuresOf = ({ scene }: Awaited<ReturnType<typeof readText>>) => Object.values(scene.meshes)[0];
 
@@ -126,6 +130,21 @@ describe('COLLADA', () => {
     );
     expect(warningsOf(scene)).toContain('cyclic');
     expect(scene.nodes[0].mesh).toBeDefined();
+  });
+
+  it('reads decimal commas as decimals, and says so', async () => {
+    const point = readAll(fileOf('a.dae', square('0 0 0 1 0 0 1 1 0 0 1 0')));
+    const comma = readAll(fileOf('a.dae', square('0,0 0,0 0,0 1,0 0,0 0,0 1,0 1,0 0,0 0,0 1,0 0,0')));
+    const [a, b] = [await point, await comma];
+    expect(b.scene.sources[0].holds?.bounds).toEqual(a.scene.sources[0].holds?.bounds);
+    expect(warningsOf(b.scene)).toEqual(['decimal-comma']);
+    expect(warningsOf(a.scene)).toEqual([]);
+  });
+
+  it('cannot keep quiet about a model larger than the Earth', async () => {
+    const { scene } = await readAll(fileOf('a.dae', square('0 0 0 2e7 0 0 2e7 1 0 0 1 0')));
+    expect(warningsOf(scene)[0]).toBe('impossible-size');
+    expect(scene.sources[0].warnings[0].message).toMatch(/20.000.km long, larger than the Earth/);
   });
 
   it('keeps what is sound of numbers out of range, missing targets and a text that is cut off', async () => {

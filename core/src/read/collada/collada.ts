@@ -5,7 +5,7 @@ import { SceneBuilder } from '../builder.ts';
 import { openPackage } from '../package.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
 import { headOf } from '../scanner.ts';
-import { child, childrenNamed, everything, parseXml } from '../xml.ts';
+import { child, childrenNamed, decimalOf, everything, hasDecimalCommas, parseXml } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 import { enterAnimations } from './animations.ts';
 import { ColladaMaterials } from './materials.ts';
@@ -33,7 +33,7 @@ function readCollada(received: SourceFile, sourceId: string): Reading {
     });
   const asset = child(root, 'asset');
   const unit = child(asset, 'unit');
-  const metres = Number(unit?.attributes.meter ?? 1);
+  const metres = decimalOf(unit?.attributes.meter ?? '1');
   const up = child(asset, 'up_axis')?.text.trim() ?? 'Y_UP';
   const builder = new SceneBuilder({ ...received, ...(file.beside ? { beside: file.beside } : {}) }, sourceId, {
     format: 'COLLADA',
@@ -48,10 +48,21 @@ function readCollada(received: SourceFile, sourceId: string): Reading {
     },
     upAxis: { axis: up === 'Z_UP' ? 'z' : 'y', by: child(asset, 'up_axis') ? 'file' : 'convention' },
   });
+  if (hasCommas(root))
+    builder.warn(
+      'decimal-comma',
+      'Its numbers have commas before the decimals, which the format does not know. They are read as decimals: check the size.',
+    );
   if (up === 'X_UP') builder.warn('up-axis', 'The file has x up, which is read as y up: turn it in Arrange.');
   if (broken) builder.warn('truncated', `${file.name} is cut off or damaged; what stands before is kept.`, broken);
   new ColladaDocument(root, builder, file.name).place();
   return builder.reading();
+}
+
+/** Whether any list of numbers has commas before the decimals. */
+function hasCommas(root: XmlElement): boolean {
+  for (const { name, text } of everything(root)) if (name === 'float_array' && hasDecimalCommas(text)) return true;
+  return false;
 }
 
 /** A .zae is a zip with the text and its pictures. */

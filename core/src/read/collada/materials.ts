@@ -3,7 +3,7 @@ import { linearFromSrgb } from '../../finish/colour.ts';
 import type { Material, TextureUse } from '../../scene/types.ts';
 import type { SceneBuilder } from '../builder.ts';
 import { referredTexture } from '../textures.ts';
-import { child, childrenNamed, everything, numbersOf } from '../xml.ts';
+import { child, childrenNamed, decimalOf, decimalsOf, everything } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 import type { Refer } from './meshes.ts';
 
@@ -40,16 +40,16 @@ export class ColladaMaterials {
       roughness: 0.7,
     };
     const diffuse = child(shading, 'diffuse');
-    const colour = numbersOf(child(diffuse, 'color')?.text);
+    const colour = decimalsOf(child(diffuse, 'color')?.text);
     if (colour.length >= 3) material.baseColor = linear(colour);
     const picture = this.#picture(child(diffuse, 'texture'), profile, effect, sets);
     if (picture) {
       material.textures = { baseColor: picture };
       material.baseColor = [1, 1, 1];
     }
-    const emission = numbersOf(child(shading, 'emission', 'color')?.text).slice(0, 3);
+    const emission = decimalsOf(child(shading, 'emission', 'color')?.text).slice(0, 3);
     if (emission.length === 3 && emission.some((value) => value > 0)) material.emissive = linear(emission);
-    const shininess = Number(child(shading, 'shininess', 'float')?.text);
+    const shininess = decimalOf(child(shading, 'shininess', 'float')?.text);
     // Exponent of a highlight to roughness: equal width of the lobes, alpha² = 2 / (n + 2) with alpha = roughness².
     if (shininess > 1) material.roughness = (2 / (shininess + 2)) ** 0.25;
     const opacity = opacityOf(shading);
@@ -110,8 +110,8 @@ function opacityOf(shading: XmlElement | undefined): number {
   const transparent = child(shading, 'transparent');
   const stated = child(shading, 'transparency', 'float');
   if (!transparent && !stated) return 1;
-  const share = stated ? Number(stated.text) : 1;
-  const [r = 1, g = 1, b = 1, a = 1] = numbersOf(child(transparent, 'color')?.text);
+  const share = stated ? decimalOf(stated.text) : 1;
+  const [r = 1, g = 1, b = 1, a = 1] = decimalsOf(child(transparent, 'color')?.text);
   const luminance = 0.212671 * r + 0.71516 * g + 0.072169 * b;
   const mode = transparent?.attributes.opaque ?? 'A_ONE';
   const opacity =

@@ -3,7 +3,7 @@ import type { SceneBuilder } from '../builder.ts';
 import { meshOfCorners } from '../corners.ts';
 import type { CornerRun } from '../corners.ts';
 import { triangulate } from '../../mesh/polygons.ts';
-import { child, childrenNamed, numbersOf } from '../xml.ts';
+import { child, childrenNamed, decimalsOf } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 
 /** Finds what a reference of the document means. */
@@ -78,7 +78,7 @@ export class ColladaMeshes {
       const at = (tuple: number[], i: number) => tuple[i * width + position.offset];
       if (primitive.name === 'lines' || primitive.name === 'linestrips') {
         for (const p of childrenNamed(primitive, 'p')) {
-          const tuple = numbersOf(p.text);
+          const tuple = decimalsOf(p.text);
           const points = tuple.length / width;
           for (let i = 0; i + 1 < points; i += primitive.name === 'lines' ? 2 : 1)
             for (const k of [i, i + 1])
@@ -130,7 +130,7 @@ export class ColladaMeshes {
       if (childrenNamed(primitive, 'ph').length > 0)
         this.builder.notRead.add('Holes in polygons: the polygons are filled.');
       for (const p of pieces) {
-        const tuple = numbersOf(p.text);
+        const tuple = decimalsOf(p.text);
         const corners = Math.floor(tuple.length / width);
         if (primitive.name === 'triangles') for (let i = 0; i + 2 < corners; i += 3) face(tuple, [i, i + 1, i + 2]);
         else if (primitive.name === 'tristrips')
@@ -139,7 +139,7 @@ export class ColladaMeshes {
         else if (primitive.name === 'polygons') polygon(tuple, 0, corners);
         else {
           let first = 0;
-          for (const size of numbersOf(child(primitive, 'vcount')?.text)) {
+          for (const size of decimalsOf(child(primitive, 'vcount')?.text)) {
             if (!(size >= 0) || first + size > corners) {
               this.skipped++;
               break;
@@ -192,7 +192,7 @@ export class ColladaMeshes {
     if (!element) return undefined;
     let source = this.#sources.get(element);
     if (!source) {
-      const values = numbersOf(child(element, 'float_array')?.text);
+      const values = decimalsOf(child(element, 'float_array')?.text);
       const stride = Number(child(element, 'technique_common', 'accessor')?.attributes.stride ?? 1);
       source = { values, stride: stride > 0 && Number.isInteger(stride) ? stride : 1 };
       this.#sources.set(element, source);

@@ -1,6 +1,6 @@
 /** Cameras and lights of COLLADA. */
 import type { CameraInfo, LightInfo } from '../../scene/types.ts';
-import { child, numbersOf } from '../xml.ts';
+import { child, decimalOf, decimalsOf } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 
 export function cameraOf(camera: XmlElement | undefined, metres: number): CameraInfo | undefined {
@@ -10,7 +10,7 @@ export function cameraOf(camera: XmlElement | undefined, metres: number): Camera
   const view = perspective ?? orthographic;
   if (!view) return undefined;
   const value = (name: string) => {
-    const number = Number(child(view, name)?.text ?? NaN);
+    const number = decimalOf(child(view, name)?.text);
     return Number.isFinite(number) ? number : undefined;
   };
   const near = (value('znear') ?? 0.1) * metres;
@@ -36,8 +36,8 @@ export function lightOf(light: XmlElement | undefined): LightInfo | undefined {
   };
   const type = types[common.name];
   if (!type) return undefined;
-  const colour = numbersOf(child(common, 'color')?.text);
-  const falloff = Number(child(common, 'falloff_angle')?.text ?? 180);
+  const colour = decimalsOf(child(common, 'color')?.text);
+  const falloff = decimalOf(child(common, 'falloff_angle')?.text ?? '180');
   return {
     type,
     color: colour.length >= 3 ? [colour[0], colour[1], colour[2]] : [1, 1, 1],

@@ -1,7 +1,7 @@
 /** Places of COLLADA nodes: their transforms in the order in which they stand. */
 import { composed, cross, IDENTITY, multiply, normalize } from '../../scene/matrix.ts';
 import type { Matrix, Vector } from '../../scene/matrix.ts';
-import { numbersOf } from '../xml.ts';
+import { decimalsOf } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 
 const TRANSFORMS = new Set(['matrix', 'translate', 'scale', 'rotate', 'lookat']);
@@ -15,7 +15,7 @@ export function transformOf(
   for (const element of node.children) {
     const { name, text } = element;
     if (!TRANSFORMS.has(name)) continue;
-    const n = change(element, numbersOf(text));
+    const n = change(element, decimalsOf(text));
     if (!n.every(Number.isFinite)) continue;
     if (name === 'matrix' && n.length >= 16)
       out = multiply(

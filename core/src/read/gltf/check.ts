@@ -7,10 +7,32 @@ const MAX_NUMBERS = 1_500_000_000;
 const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
 const BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
 
+/** Lists of the file (glTF 2.0, 5.17), and what each of their entries has to have a list of. */
+const LISTS: Record<string, string | undefined> = {
+  accessors: undefined, animations: 'channels', buffers: undefined, bufferViews: undefined, cameras: undefined, images: undefined,
+  materials: undefined, meshes: 'primitives', nodes: undefined, samplers: undefined, scenes: undefined, skins: 'joints', textures: undefined,
+}; // prettier-ignore
+
+/** Names the first list that is none. */
+function checkLists(json: JSONDocument['json'], bad: (why: string) => PrismError): void {
+  for (const [name, inner] of Object.entries(LISTS)) {
+    const list = (json as unknown as Record<string, unknown>)[name];
+    if (list === undefined) continue;
+    if (!Array.isArray(list)) throw bad(`its ${name} are no list. Ask for it again.`);
+    for (const [i, entry] of (list as unknown[]).entries()) {
+      if (typeof entry !== 'object' || entry === null)
+        throw bad(`entry ${i} of its ${name} holds nothing. Ask for it again.`);
+      if (inner && !Array.isArray((entry as Record<string, unknown>)[inner]))
+        throw bad(`entry ${i} of its ${name} has no list of ${inner}. Ask for it again.`);
+    }
+  }
+}
+
 /** Refuses what would make the library run for ever or take all memory, before it sees the file. */
 export function check({ json, resources }: JSONDocument, bad: (why: string) => PrismError): void {
   if (!/^2\./.test(String(json.asset?.version ?? '2.0')))
     throw bad(`it is glTF ${json.asset.version}. Ask for version 2.0.`);
+  checkLists(json, bad);
   const buffers = Object.values(resources).reduce((sum, bytes) => sum + bytes.length, 0);
   let numbers = 0;
   for (const [i, accessor] of (json.accessors ?? []).entries()) {

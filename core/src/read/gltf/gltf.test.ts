@@ -287,6 +287,12 @@ describe('glTF', () => {
       json({ extensionsRequired: ['XYZ_future'], extensionsUsed: ['XYZ_future'] }),
       /XYZ_future/,
     ],
+    [
+      'meshes that hold no list of primitives',
+      json({ meshes: [{ primitives: {} }] }),
+      /entry 0 of its meshes has no list of primitives/,
+    ],
+    ['nodes that are no list', json({ nodes: { a: 1 } }), /its nodes are no list/],
     ['half a file', bytesOf('{"asset": {"version": "2.0"}, "nodes": [{'), /damaged|cut off/],
   ])('refuses %s in words', async (_, bytes, words) => {
     await expect(readAll(fileOf('bad.gltf', bytes))).rejects.toMatchObject({

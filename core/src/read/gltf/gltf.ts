@@ -5,6 +5,7 @@ import { PrismError } from '../../errors.ts';
 import { composed } from '../../scene/matrix.ts';
 import type { SceneNode } from '../../scene/types.ts';
 import { SceneBuilder } from '../builder.ts';
+import { said } from '../library.ts';
 import { lastOf } from '../paths.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
 import { asUtf8, headOf } from '../scanner.ts';
@@ -40,7 +41,7 @@ async function readGltf(file: SourceFile, sourceId: string): Promise<Reading> {
       ? await io.binaryToJSON(file.bytes)
       : { json: JSON.parse(new TextDecoder().decode(asUtf8(file.bytes))) as JSONDocument['json'], resources: {} };
   } catch (error) {
-    throw bad(`it is damaged or cut off (${(error as Error).message}). Ask for it again.`);
+    throw bad(`it is damaged or cut off (${said(error)}). Ask for it again.`);
   }
   check(json, bad);
   const used = json.json.extensionsUsed ?? [];
@@ -57,7 +58,7 @@ async function readGltf(file: SourceFile, sourceId: string): Promise<Reading> {
   try {
     document = await io.readJSON(json);
   } catch (error) {
-    throw bad(`it is damaged (${(error as Error).message}). Ask for it again.`);
+    throw bad(`it is damaged (${said(error)}). Ask for it again.`);
   }
   return new GltfScene(document, json, file, sourceId, known).reading();
 }

@@ -1,6 +1,7 @@
 /** Assemblies spread over several files: puts each file that an assembly refers to in its places; a missing one leaves a marked part. */
 import { isIdentity } from '../../scene/matrix.ts';
 import type { Scene, SceneNode } from '../../scene/types.ts';
+import { said } from '../library.ts';
 import { readerFor } from '../reader.ts';
 import type { Reading, SourceFile } from '../reader.ts';
 import type { StepReading } from './step.ts';
@@ -36,7 +37,7 @@ export async function withExternals(reading: StepReading, file: SourceFile, sour
         if (!reader) throw new Error('it is in no format that can be read');
         inner.set(path, await reader.read(part, sourceId));
       } catch (error) {
-        gaps.set(node, { name, why: `cannot be read (${(error as Error).message})` });
+        gaps.set(node, { name, why: `cannot be read (${said(error)})` });
         continue;
       }
     }

@@ -1,4 +1,5 @@
 /** Movements of USD: operations of places that have values over time, evaluated at their times and often enough between them. */
+import { extremes } from '../extremes.ts';
 import { keyAfter, slerp, timesBetween, trackOfPlaces } from '../../scene/motion.ts';
 import type { Track } from '../../scene/motion.ts';
 import { numbersIn } from './layer.ts';
@@ -23,7 +24,7 @@ function movingOps(prim: ComposedPrim): string[] {
 /** Earliest and latest time code of what moves of a prim; undefined where nothing does. */
 export function spanOf(prim: ComposedPrim): [number, number] | undefined {
   const times = movingOps(prim).flatMap((name) => prim.property(name)?.over?.times ?? []);
-  return times.length > 0 ? [Math.min(...times), Math.max(...times)] : undefined;
+  return extremes(times);
 }
 
 /** Keys of what moves of a prim, unit of the file; undefined where nothing does. */

@@ -10,6 +10,7 @@ import type { BareMesh } from '../../mesh/normals.ts';
 import { SceneBuilder } from '../builder.ts';
 import type { Companions } from '../companions.ts';
 import { isZip, openPackage } from '../package.ts';
+import { said } from '../library.ts';
 import { endingOf } from '../paths.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
 import { asUtf8, headOf } from '../scanner.ts';
@@ -136,7 +137,7 @@ class LayerLoader {
       try {
         this.parsed(path, beside.bytes(path));
       } catch (error) {
-        this.failed.push({ message: `${path} cannot be read: ${(error as Error).message}.`, where: path });
+        this.failed.push({ message: `${path} cannot be read: ${said(error)}.`, where: path });
       }
     }
     return this.#loaded.get(path);

@@ -4,14 +4,12 @@ import { computed } from 'vue';
 import type { PivotParameters } from '@noble-prism/core/steps/pivot';
 import type { RenameParameters } from '@noble-prism/core/steps/rename';
 import { useJob } from '../../stores/job.ts';
-import { useSelection } from '../../stores/selection.ts';
 import ScopeField from '../ScopeField.vue';
 import StepActions from '../StepActions.vue';
 import { changeSteps } from '../stepEdits.ts';
 import { useStepForm } from '../stepForm.ts';
 
 const store = useJob();
-const selection = useSelection();
 const pivot = useStepForm<PivotParameters>('pivot');
 const rename = useStepForm<RenameParameters>('rename');
 
@@ -22,6 +20,11 @@ const places = [
 const kinds = [
   { value: 'parts', label: 'each part' },
   { value: 'assemblies', label: 'assemblies' },
+];
+const renamed = [
+  { value: 'picked', label: 'the rows themselves' },
+  { value: 'parts', label: 'each part at or below' },
+  { value: 'assemblies', label: 'each assembly at or below' },
 ];
 const ups = computed(() =>
   store.scene.sources.map((source) => ({ name: source.name, up: source.up, was: source.upAxis.axis })),
@@ -88,7 +91,7 @@ const mixed = computed(() => new Set(ups.value.map((entry) => entry.up)).size > 
       <ScopeField
         id="pivot-scope"
         :model-value="pivot.selector.value"
-        :assemblies="pivot.parameters.of === 'assemblies'"
+        :of="pivot.parameters.of"
         @update:model-value="pivot.choose"
       />
     </div>
@@ -119,12 +122,26 @@ const mixed = computed(() => new Set(ups.value.map((entry) => entry.up)).size > 
     </div>
     <div class="row">
       <label id="rename-scope-label" for="rename-scope">Concerns</label>
-      <ScopeField id="rename-scope" :model-value="rename.selector.value" @update:model-value="rename.choose" />
+      <ScopeField
+        id="rename-scope"
+        :model-value="rename.selector.value"
+        :of="rename.parameters.of === 'picked' ? 'rows' : rename.parameters.of"
+        @update:model-value="rename.choose"
+      />
+    </div>
+    <div class="row">
+      <label id="rename-of-label" for="rename-of">Of these</label>
+      <Select
+        v-model="rename.parameters.of"
+        label-id="rename-of"
+        aria-labelledby="rename-of-label"
+        :options="renamed"
+        option-value="value"
+        option-label="label"
+      />
     </div>
     <p class="quiet hint"><code>{name}</code> is the old name, <code>{n}</code> counts. One row: F2 in the ledger.</p>
-    <p v-if="!rename.editing.value && selection.nodes.length === 0" class="quiet hint">Select what to rename first.</p>
     <StepActions
-      v-else
       :editing="rename.editing.value"
       :report="rename.report.value"
       :changed="rename.changed.value"

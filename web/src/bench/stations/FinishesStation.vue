@@ -14,6 +14,7 @@ import { changeSteps, openStep } from '../stepEdits.ts';
 const store = useJob();
 const selection = useSelection();
 const pattern = ref('');
+const nameBy = ref<'name' | 'received'>('received');
 
 /** The schedule that is shown: the step opened by hand, or the first one. */
 const step = computed(() => {
@@ -30,6 +31,17 @@ interface Line {
   nodes: SceneNode[];
   material?: string;
 }
+/** Colours that some triangle has, as far as that is known yet. */
+function shownColours(node: SceneNode): Set<string> {
+  const mesh = node.mesh ?? meshes.value.get(node.id);
+  const slots = mesh ? store.scene.meshes[mesh]?.slots : undefined;
+  return new Set(node.materials.filter((_, slot) => !slots?.length || (slots[slot] ?? 0) > 0));
+}
+/** Mesh of each row as prepared, by id in the sources' numbering: a key of the row. */
+const meshes = computed(() => {
+  const byKey = new Map(store.scene.nodes.map((node) => [node.key, node.mesh]));
+  return new Map(store.base.nodes.map((node) => [node.id, byKey.get(node.key)]));
+});
 const lines = computed<Record<FinishRule['by'], Line[]>>(() => {
   const layers = new Map<string, SceneNode[]>();
   const colours = new Map<string, SceneNode[]>();
@@ -41,7 +53,7 @@ const lines = computed<Record<FinishRule['by'], Line[]>>(() => {
   const parts = store.base.nodes.filter((node) => node.kind === 'part');
   for (const node of parts) {
     if (node.layer) push(layers, node.layer, node);
-    for (const id of new Set(node.materials)) push(colours, id, node);
+    for (const id of shownColours(node)) push(colours, id, node);
   }
   const material = (by: string, match: string) =>
     rules.value.findLast((rule) => rule.by === by && rule.match === match)?.material;
@@ -54,11 +66,32 @@ const lines = computed<Record<FinishRule['by'], Line[]>>(() => {
       ...(by === 'colour' ? { colour: hexFromLinear(store.base.materials[match]?.baseColor ?? [0.4, 0.4, 0.4]) } : {}),
       material: material(by, match),
     }));
-  const names = rules.value
-    .filter((rule) => rule.by === 'name')
-    .map((rule): [string, SceneNode[]] => [rule.match, parts.filter((node) => nameMatcher(rule.match)(node.name))]);
-  return { layer: make('layer', layers), colour: make('colour', colours), name: make('name', names) };
+  // Names at this step are those that the prepared scene has, unless a later step renames.
+  const prepared = store.scene.nodes.filter((node) => node.kind === 'part');
+  const named = (by: 'name' | 'received') =>
+    rules.value
+      .filter((rule) => rule.by === by)
+      .map((rule): [string, SceneNode[]] => {
+        const matches = nameMatcher(rule.match);
+        const nodes = by === 'name' ? prepared : parts;
+        return [rule.match, nodes.filter((node) => matches(node.name))];
+      });
+  return {
+    layer: make('layer', layers),
+    colour: withTitles(make('colour', colours)),
+    name: make('name', named('name')),
+    received: make('received', named('received')),
+  };
 });
+
+/** Programs give many colours one name: those are told apart by what they look like. */
+function withTitles(all: Line[]): Line[] {
+  return all.map((line) =>
+    all.filter(({ title }) => title === line.title).length > 1
+      ? { ...line, title: `${line.title} ${line.colour}` }
+      : line,
+  );
+}
 
 const options = [
   { id: '', name: 'as received', hex: '' },
@@ -73,7 +106,7 @@ function assign(by: FinishRule['by'], match: string, material: string): void {
     if (!material) return list.filter((rule) => !isSame(rule));
     if (list.some(isSame)) return list.map((rule) => (isSame(rule) ? { by, match, material } : rule));
     // Layers first, then colours, then names: what is closer to the single part comes later and prevails.
-    const rank = { layer: 0, colour: 1, name: 2 };
+    const rank = { layer: 0, colour: 1, received: 2, name: 3 };
     return [...list, { by, match, material }].sort((a, b) => rank[a.by] - rank[b.by]);
   };
   if (step.value) changeSteps.edit(step.value.id, { parameters: { rules: change(rules.value) } });
@@ -83,20 +116,21 @@ function assign(by: FinishRule['by'], match: string, material: string): void {
 function addName(): void {
   const match = pattern.value.trim();
   if (!match) return;
-  assign('name', match, LIBRARY[0].id);
+  assign(nameBy.value, match, LIBRARY[0].id);
   pattern.value = '';
 }
 
 const groups: { by: FinishRule['by']; title: string }[] = [
   { by: 'layer', title: 'By layer' },
   { by: 'colour', title: 'By colour as received' },
-  { by: 'name', title: 'By name' },
+  { by: 'received', title: 'By name as received' },
+  { by: 'name', title: 'By name at this step' },
 ];
 </script>
 
 <template>
   <p v-if="step && !step.on" class="warn">The schedule is switched off in the list of steps.</p>
-  <div v-for="{ by, title } in groups" :key="by" class="section">
+  <div v-for="{ by, title } in groups" v-show="by !== 'received' || lines.received.length" :key="by" class="section">
     <p class="caps">{{ title }}</p>
     <p v-if="by === 'layer' && !lines.layer.length" class="quiet">The sources name no layers.</p>
     <table v-if="lines[by].length">
@@ -111,8 +145,12 @@ const groups: { by: FinishRule['by']; title: string }[] = [
               <i v-if="line.colour" :style="{ background: line.colour }" /><span class="match">{{ line.title }}</span>
             </button>
           </th>
-          <td class="figure quiet" :title="`${formatCount(line.nodes.length)} parts`">
-            {{ formatCount(line.nodes.length) }}
+          <td
+            class="figure"
+            :class="line.material && line.nodes.length === 0 ? 'warn' : 'quiet'"
+            :title="`${formatCount(line.nodes.length)} ${line.nodes.length === 1 ? 'part' : 'parts'}`"
+          >
+            {{ line.material && line.nodes.length === 0 ? '! 0' : formatCount(line.nodes.length) }}
           </td>
           <td class="choice">
             <Select
@@ -151,6 +189,16 @@ const groups: { by: FinishRule['by']; title: string }[] = [
           maxlength="300"
           autocomplete="off"
       /></span>
+      <Select
+        v-model="nameBy"
+        aria-label="Which name the pattern is about"
+        :options="[
+          { value: 'received', label: 'as received' },
+          { value: 'name', label: 'at this step' },
+        ]"
+        option-value="value"
+        option-label="label"
+      />
       <button class="act" :disabled="!pattern.trim()">Add</button>
     </form>
   </div>

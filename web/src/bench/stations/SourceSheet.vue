@@ -209,7 +209,8 @@ function swatch(id: string): string {
           <dt>Size</dt>
           <dd>
             {{ describeSize(size.sides, 'm') }}
-            <span :class="size.doubtful ? 'warn' : 'quiet'">{{ size.likeness }}</span>
+            <strong v-if="size.impossible" class="bad" role="alert">{{ size.likeness }}</strong>
+            <span v-else :class="size.doubtful ? 'warn' : 'quiet'">{{ size.likeness }}</span>
             <span v-if="size.away > FAR" class="warn">, {{ formatLength(size.away, 'km') }} from the origin</span>
           </dd>
           <template v-if="size.alternatives.length">

@@ -1,10 +1,15 @@
 <script setup lang="ts">
 import Select from 'primevue/select';
 import { computed, ref, watch } from 'vue';
+import { impossibleSize } from '@noble-prism/core/scene/plausible';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
+import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
 import { formatBytes, formatCount } from '@noble-prism/core/units';
 import { WRITERS } from '@noble-prism/core/write/writer';
+import { stepKind } from '@noble-prism/core/steps/kinds';
 import { useJob } from '../../stores/job.ts';
+import { openStep } from '../stepEdits.ts';
+import { troublesOf } from '../stepTroubles.ts';
 
 const store = useJob();
 const target = ref(WRITERS[0].target);
@@ -25,6 +30,19 @@ const task = computed(() => store.openTasks.find((candidate) => candidate.kind =
 const failed = computed(() => {
   const last = store.job?.tasks.filter((candidate) => candidate.kind === 'transmit').at(-1);
   return last?.state === 'failed' ? last.error : undefined;
+});
+/** Steps that find nothing, or could not do what they were to do. */
+const troubled = computed(() =>
+  store.steps.flatMap((step) => {
+    const report = store.evaluation?.reports.find(({ id }) => id === step.id);
+    const words = troublesOf(report, store.base.nodes.length === 0);
+    return words.length > 0 ? [{ id: step.id, title: stepKind(step.kind).title, words }] : [];
+  }),
+);
+/** A box that cannot be is said before it is sent, not only where it was received. */
+const impossible = computed(() => {
+  const box = worldBox(store.scene, store.scene.nodes, worldTransforms(store.scene));
+  return box && impossibleSize(box);
 });
 const missing = computed(() => store.scene.nodes.filter((node) => node.kind === 'part' && !node.mesh));
 // The newest result stands open: that is what one waits for.
@@ -59,8 +77,8 @@ watch(
       <span class="label">Holds</span>
       <span
         >{{ formatCount(figures.parts) }} {{ figures.parts === 1 ? 'part' : 'parts' }},
-        {{ formatCount(figures.triangles) }} triangles, {{ formatCount(figures.materials) }} materials; metres, y
-        up</span
+        {{ formatCount(figures.triangles) }} triangles, {{ formatCount(figures.materials) }}
+        {{ figures.materials === 1 ? 'material' : 'materials' }}; metres, y up</span
       >
     </div>
     <p v-if="waiting" class="quiet note">
@@ -78,6 +96,16 @@ watch(
     <p v-if="upright.length" class="warn note">
       {{ upright.join(', ') }}: still z up. The receiving tool will show it lying on its back; turn it in Arrange.
     </p>
+    <template v-if="troubled.length">
+      <p class="warn note">{{ troubled.length === 1 ? 'A step is' : `${troubled.length} steps are` }} not as meant:</p>
+      <ul class="warn note troubles">
+        <li v-for="{ id, title, words } in troubled" :key="id">
+          <button class="plain link" @click="openStep = id">{{ title }}</button>: {{ words[0]
+          }}<template v-if="words.length > 1"> (and {{ words.length - 1 }} more)</template>
+        </li>
+      </ul>
+    </template>
+    <p v-if="impossible" class="bad note" role="alert">{{ impossible }}</p>
     <div class="actions">
       <button
         class="act first"
