@@ -33,8 +33,15 @@ function longEdges({ positions, triangles }: FacesMesh, points: Uint32Array, mos
   return long;
 }
 
-/** Each triangle becomes two, three or four, by how many of its edges are divided. */
-function divided(mesh: FacesMesh, points: Uint32Array, long: ReadonlySet<number>): FacesMesh {
+/** Where a new vertex of a face is put, and which way it looks: from its parameters; halfway between its neighbours where absent. */
+export type Placed = (face: number, u: number, v: number) => readonly [x: number, y: number, z: number];
+
+/**
+ * Each triangle becomes two, three or four, by how many of its edges are divided.
+ * @param points number per vertex, equal for all on one point
+ * @param long keys of the edges to divide, see `edgeKey`
+ */
+export function divided(mesh: FacesMesh, points: Uint32Array, long: ReadonlySet<number>, placed?: Placed): FacesMesh {
   const { firstVertex, firstIndex, triangles } = mesh;
   const count = mesh.positions.length / 3;
   const out = new Vertices(mesh);
@@ -50,7 +57,7 @@ function divided(mesh: FacesMesh, points: Uint32Array, long: ReadonlySet<number>
       if (!long.has(edgeKey(points[a], points[b], count))) return -1;
       const key = edgeKey(a, b, count);
       let found = middles.get(key);
-      if (found === undefined) middles.set(key, (found = out.between(a, b)));
+      if (found === undefined) middles.set(key, (found = out.between(a, b, placed && ((u, v) => placed(f, u, v)))));
       return found;
     };
     for (let i = firstIndex[f]; i < firstIndex[f + 1]; i += 3) {
@@ -106,10 +113,13 @@ class Vertices {
     return shift;
   }
 
-  /** A vertex halfway between two of the old ones. */
-  between(a: number, b: number): number {
+  /** A vertex halfway between two of the old ones, or where its parameters put it. */
+  between(a: number, b: number, placed?: (u: number, v: number) => readonly [number, number, number]): number {
     this.#add(a, b);
-    return this.count - 1;
+    const last = this.count - 1;
+    if (placed)
+      this.#positions.splice(last * 3, 3, ...placed(this.#parameters[last * 2], this.#parameters[last * 2 + 1]));
+    return last;
   }
 
   #add(a: number, b: number): void {
@@ -288,7 +298,7 @@ function withoutUnused(mesh: FacesMesh): FacesMesh {
 }
 
 /** Number per vertex, equal for all on one point in space. */
-function pointsOf({ positions }: FacesMesh): Uint32Array {
+export function pointsOf({ positions }: FacesMesh): Uint32Array {
   const { min, max } = boundsOf(positions);
   const diagonal = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
   return snapPositions(positions, diagonal * SNAP_SHARE).point;
@@ -298,6 +308,7 @@ function lengthBetween(p: Float32Array, a: number, b: number): number {
   return Math.hypot(p[a * 3] - p[b * 3], p[a * 3 + 1] - p[b * 3 + 1], p[a * 3 + 2] - p[b * 3 + 2]);
 }
 
-function edgeKey(a: number, b: number, count: number): number {
+/** Key of an edge between two points of a mesh with so many vertices. */
+export function edgeKey(a: number, b: number, count: number): number {
   return Math.min(a, b) * count + Math.max(a, b);
 }

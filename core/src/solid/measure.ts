@@ -30,7 +30,7 @@ export function worstDeviation(mesh: FacesMesh, faces: readonly ExactFace[]): nu
   return worst;
 }
 
-function worstOfFace(
+export function worstOfFace(
   { positions: p, triangles }: FacesMesh,
   start: number,
   end: number,
@@ -65,7 +65,7 @@ const SAMPLES = [
  * Height of the surface over a triangle, at the middle of its parameters. Where the parameters are so uneven that this point
  * of the surface does not lie over the triangle, it says nothing and counts as 0.
  */
-function heightOver(
+export function heightOver(
   { positions: p, parameters, triangles }: FacesMesh,
   i: number,
   at: (u: number, v: number) => readonly number[],

@@ -8,6 +8,7 @@ import { facesMesh } from './faces.ts';
 import type { ExactFace, FacesMesh } from './faces.ts';
 import type { Kernel, Own } from './kernel.ts';
 import { worstDeviation } from './measure.ts';
+import { nearer } from './nearer.ts';
 import { rowsOf } from './rows.ts';
 
 export interface Meshed {
@@ -47,7 +48,11 @@ export function meshWithin(
     const worst = worstDeviation(mesh, faces);
     const most = kinds.has('other') ? limit * TOLERATED : limit;
     // Where a tighter limit brings nothing nearer, still tighter ones would only make triangles.
-    if (attempt === ATTEMPTS || worst <= most || worst > before * 0.9) return { mesh, chord, worst };
+    if (worst <= most) return { mesh, chord, worst };
+    if (attempt === ATTEMPTS || worst > before * 0.9) {
+      const refined = nearer(mesh, faces, limit);
+      return { mesh: refined, chord, worst: refined === mesh ? worst : worstDeviation(refined, faces) };
+    }
     before = worst;
     chord *= (0.92 * limit) / worst;
   }

@@ -200,6 +200,23 @@ describe('rules by name', () => {
   });
 });
 
+describe('tessellate', () => {
+  it('says at the step which part lies farther from its surfaces than was allowed', async () => {
+    const { scene } = await sceneWith([{ name: 'Cam', mesh: boxMesh(1, 1, 1) }]);
+    const [{ mesh }] = scene.nodes;
+    scene.nodes[0] = { ...scene.nodes[0], solid: 's' };
+    scene.solids.s = { text: 't', bytes: 1, faces: 6, entity: '#12', name: 'Cam', extent: 1 };
+    const made = (max: number) => ({ mesh, figures: { ...scene.meshes[mesh!], exact: { max, chord: 2e-4 } } });
+    const problems = (max: number) =>
+      stepKind('tessellate').apply(scene, new Set([0]), { chord: 2e-4, angle: 0.3, preset: 'own' }, () => made(max))
+        .problems;
+    expect(problems(2.05e-4)).toEqual([]);
+    expect(problems(2.77e-4)).toEqual([
+      'Cam (#12): its triangles lie up to 0.277\u00a0mm from the exact surfaces, where 0.2\u00a0mm are allowed.',
+    ]);
+  });
+});
+
 describe('finishes', () => {
   const rule = (by: string, match: string, material: string) => ({ by, match, material });
 

@@ -76,7 +76,7 @@ export interface TessellatedSolid {
 export const tessellateStep: StepKind<TessellateParameters> = {
   kind: 'tessellate',
   title: 'Tessellate',
-  version: 2,
+  version: 3,
   needs: 'solids',
   replaces: true,
   schema: object({
@@ -153,12 +153,23 @@ export const tessellateStep: StepKind<TessellateParameters> = {
       }
       const made = result as TessellatedSolid;
       meshes[made.mesh] = made.figures;
+      const over = overLimit(made.figures);
+      if (over) problems.add(`${node.name} (${info.entity}): ${over}`);
       if (made.warning) problems.add(`${node.name} (${info.entity}): ${made.warning}`);
       return { ...node, mesh: made.mesh, ...(made.warning ? { problem: made.warning } : {}) };
     });
     return { scene: changed ? { ...scene, nodes: next, meshes } : scene, changed, pending, problems: [...problems] };
   },
 };
+
+/** A measured deviation that exceeds what was allowed by more than this share is said; measuring itself is a sample. */
+const EXCEEDED = 1.05;
+
+/** That a mesh lies farther from its exact surfaces than was allowed, in words. */
+function overLimit({ exact }: MeshFigures): string | undefined {
+  if (!exact || exact.max <= exact.chord * EXCEEDED) return undefined;
+  return `its triangles lie up to ${formatLength(exact.max, 'mm')} from the exact surfaces, where ${formatLength(exact.chord, 'mm')} are allowed.`;
+}
 
 /** The limits for one solid, as the task takes them. */
 function limitsFor(parameters: TessellateParameters, info: SolidInfo): TessellationLimits {
