@@ -41,16 +41,16 @@ const materialFor = (id: string) => {
   if (!materials.has(id)) materials.set(id, new MeshBasicMaterial({ name: id }));
   return materials.get(id)!;
 };
-const draw = (nodes: SceneNode[], more: Partial<Parameters<typeof makeBatches>[0]> = {}) =>
-  makeBatches({
-    nodes,
-    worlds: worldsOf(nodes),
-    geometry: store,
-    materialFor,
-    points: () => new PointsMaterial(),
-    edges: undefined,
-    ...more,
-  });
+const input = (nodes: SceneNode[], more: Partial<Parameters<typeof makeBatches>[0]> = {}) => ({
+  nodes,
+  worlds: worldsOf(nodes),
+  geometry: store,
+  materialFor,
+  points: () => new PointsMaterial(),
+  edges: undefined,
+  ...more,
+});
+const draw = (...given: Parameters<typeof input>) => makeBatches(input(...given));
 const placeOf = (mesh: InstancedMesh, i: number) => {
   const matrix = new Matrix4();
   mesh.getMatrixAt(i, matrix);
@@ -116,5 +116,43 @@ describe('batches', () => {
     disposeBatches(group);
     expect(group.children).toEqual([]);
     expect(freed).toBe(0);
+  });
+
+  it('made anew in the same group keep their objects and buffers, and send only places that changed', () => {
+    const nodes = [part('bolt', ['steel'], 1), part('bolt', ['steel'], 2), part('cabin', ['red', 'glass'])];
+    const group = draw(nodes);
+    const before = [...group.children] as InstancedMesh[];
+    const versions = before.map((mesh) => mesh.instanceMatrix.version);
+    makeBatches({ ...input(nodes) }, group);
+    expect(group.children).toEqual(before);
+    expect(before.map((mesh) => mesh.instanceMatrix.version)).toEqual(versions);
+    const moved = [nodes[0], { ...nodes[1], transform: translation([9, 0, 0]) }, nodes[2]];
+    makeBatches(input(moved), group);
+    expect(group.children).toEqual(before);
+    expect(placeOf(before[0], 1)).toEqual([9, 0, 0]);
+    expect(before.map((mesh, i) => mesh.instanceMatrix.version > versions[i])).toEqual([true, false]);
+  });
+
+  it('made anew without some of their rows draw the others only, and free what is gone', () => {
+    const nodes = [part('bolt', ['steel'], 1), part('bolt', ['steel'], 2), part('cabin', ['red', 'glass'])];
+    const group = draw(nodes);
+    const gone: unknown[] = [];
+    for (const child of group.children as InstancedMesh[])
+      child.addEventListener('dispose', ({ target }) => gone.push(target));
+    const [bolts, cabin] = [...group.children];
+    makeBatches(input(nodes.slice(0, 1)), group);
+    expect((group.children as InstancedMesh[]).map(({ count }) => count)).toEqual([1]);
+    expect(gone).toEqual([bolts, cabin]);
+  });
+
+  it('stay where they are for rows that are gone while places change', () => {
+    const nodes = [part('bolt', ['steel'], 1), part('bolt', ['steel'], 2)];
+    const group = draw(nodes);
+    const [mesh] = group.children as InstancedMesh[];
+    placeBatches(group, new Map([[nodes[1].id, translation([5, 0, 0])]]));
+    expect([placeOf(mesh, 0), placeOf(mesh, 1)]).toEqual([
+      [1, 0, 0],
+      [5, 0, 0],
+    ]);
   });
 });

@@ -32,51 +32,93 @@ export interface BatchInput {
 }
 
 interface Batch {
+  key: string;
   geometry: ViewGeometry;
   materials: string[];
   nodes: SceneNode[];
 }
 
-/** A group with one object per batch; parts whose geometry has not arrived are left out. */
-export function makeBatches(input: BatchInput): Group {
+/** What was drawn for a batch: kept with its buffers for as long as the same number of parts shows the same. */
+interface Drawn {
+  geometry: ViewGeometry;
+  objects: Object3D[];
+  matrices: InstancedBufferAttribute;
+}
+
+const drawnIn = new WeakMap<Group, Map<string, Drawn>>();
+
+/**
+ * Fills a group with one object per batch; parts whose geometry has not arrived are left out. Batches that were drawn in the group
+ * before keep their objects, and their buffers go to the graphics card only where a place has changed.
+ */
+export function makeBatches(input: BatchInput, group = new Group()): Group {
+  const before = drawnIn.get(group) ?? new Map<string, Drawn>();
+  const now = new Map<string, Drawn>();
+  group.matrixAutoUpdate = false;
+  for (const batch of gathered(input)) {
+    const matrices = matricesOf(batch.nodes, input.worlds);
+    const known = before.get(batch.key);
+    const drawn =
+      known?.geometry === batch.geometry && known.matrices.count === matrices.count
+        ? known
+        : { geometry: batch.geometry, objects: objectsFor(batch, input, matrices), matrices };
+    if (drawn === known) update(drawn.matrices, matrices);
+    for (const object of drawn.objects) {
+      object.userData.nodes = batch.nodes;
+      if (!(object instanceof InstancedMesh)) continue;
+      object.material = batch.materials.map((id) => input.materialFor(id, batch.geometry));
+      if (input.tint) batch.nodes.forEach((node, i) => object.setColorAt(i, input.tint!(node)));
+      if (object.instanceColor) object.instanceColor.needsUpdate = true;
+    }
+    now.set(batch.key, drawn);
+  }
+  for (const [key, { objects }] of before)
+    if (now.get(key)?.objects !== objects) for (const object of objects) drop(object);
+  group.remove(...group.children);
+  for (const { objects } of now.values()) if (objects.length > 0) group.add(...objects);
+  drawnIn.set(group, now);
+  return group;
+}
+
+/** Parts that are drawn together. The key also says how: with edges or without, in a colour of each part or of materials. */
+function gathered({ nodes, geometry: store, tint, edges }: BatchInput): Iterable<Batch> {
   const batches = new Map<string, Batch>();
-  for (const node of input.nodes) {
-    const geometry = node.mesh ? input.geometry.get(node.mesh) : undefined;
+  for (const node of nodes) {
+    const geometry = node.mesh ? store.get(node.mesh) : undefined;
     if (!geometry) continue;
     const materials = geometry.slots.map((slot) => materialOfSlot(node, slot));
-    const key = input.tint ? (node.mesh as string) : `${node.mesh} ${materials.join(' ')}`;
+    const key = `${node.mesh} ${tint ? 'tinted' : materials.join(' ')} ${edges?.uuid ?? ''}`;
     const batch = batches.get(key);
     if (batch) batch.nodes.push(node);
-    else batches.set(key, { geometry, materials, nodes: [node] });
+    else batches.set(key, { key, geometry, materials, nodes: [node] });
   }
-  const group = new Group();
-  group.matrixAutoUpdate = false;
-  for (const batch of batches.values()) {
-    const matrices = matricesOf(batch.nodes, input.worlds);
-    const placed = <T extends Object3D>(object: T): T => {
-      object.userData.nodes = batch.nodes;
-      return object;
-    };
-    if (batch.geometry.shape === 'points') {
-      group.add(placed(instanced(new Points(batch.geometry.surface, input.points(batch.geometry)), matrices)));
-      continue;
-    }
-    if (batch.geometry.shape === 'lines') {
-      if (input.edges) group.add(placed(instanced(new LineSegments(batch.geometry.edges, input.edges), matrices)));
-      continue;
-    }
-    const list = batch.materials.map((id) => input.materialFor(id, batch.geometry));
-    const mesh = new InstancedMesh(batch.geometry.surface, list, 0);
-    mesh.instanceMatrix = matrices;
-    mesh.count = batch.nodes.length;
-    mesh.frustumCulled = false;
-    if (input.tint) batch.nodes.forEach((node, i) => mesh.setColorAt(i, input.tint!(node)));
-    group.add(placed(mesh));
-    if (input.edges && batch.geometry.edges.getAttribute('position').count > 0) {
-      group.add(placed(instanced(new LineSegments(batch.geometry.edges, input.edges), matrices)));
-    }
+  return batches.values();
+}
+
+function objectsFor(
+  { geometry }: Batch,
+  { edges, points }: BatchInput,
+  matrices: InstancedBufferAttribute,
+): Object3D[] {
+  if (geometry.shape === 'points') return [instanced(new Points(geometry.surface, points(geometry)), matrices)];
+  const lines = () => (edges ? [instanced(new LineSegments(geometry.edges, edges), matrices)] : []);
+  if (geometry.shape === 'lines') return lines();
+  const mesh = new InstancedMesh(geometry.surface, [], 0);
+  mesh.instanceMatrix = matrices;
+  mesh.count = matrices.count;
+  mesh.frustumCulled = false;
+  return [mesh, ...(geometry.edges.getAttribute('position').count > 0 ? lines() : [])];
+}
+
+/** Takes over new places where any differs. */
+function update(attribute: InstancedBufferAttribute, next: InstancedBufferAttribute): void {
+  const [old, made] = [attribute.array, next.array];
+  for (let i = 0; i < made.length; i++) {
+    if (old[i] === made[i]) continue;
+    attribute.copy(next);
+    attribute.needsUpdate = true;
+    return;
   }
-  return group;
 }
 
 /** Moves what was drawn to other places, without making it anew. */
@@ -86,17 +128,22 @@ export function placeBatches(group: Group, worlds: Map<number, Matrix>): void {
     const { instanceMatrix } = child as InstancedMesh;
     if (done.has(instanceMatrix)) continue;
     done.add(instanceMatrix);
-    instanceMatrix.copy(matricesOf(child.userData.nodes as SceneNode[], worlds));
-    instanceMatrix.needsUpdate = true;
+    update(instanceMatrix, matricesOf(child.userData.nodes as SceneNode[], worlds, instanceMatrix));
   }
 }
 
-function matricesOf(nodes: readonly SceneNode[], worlds: Map<number, Matrix>): InstancedBufferAttribute {
+/** @param old places of parts that are no longer there and are still drawn, until the batches are made anew */
+function matricesOf(
+  nodes: readonly SceneNode[],
+  worlds: Map<number, Matrix>,
+  old?: InstancedBufferAttribute,
+): InstancedBufferAttribute {
   const array = new Float32Array(nodes.length * 16);
   const matrix = new Matrix4();
   nodes.forEach((node, i) => {
-    matrix.fromArray(geometryTransform(node, worlds.get(node.id) as Matrix));
-    matrix.toArray(array, i * 16);
+    const world = worlds.get(node.id);
+    if (world) matrix.fromArray(geometryTransform(node, world)).toArray(array, i * 16);
+    else if (old) array.set(old.array.subarray(i * 16, i * 16 + 16), i * 16);
   });
   return new InstancedBufferAttribute(array, 16);
 }
@@ -116,6 +163,11 @@ function instanced<T extends LineSegments | Points>(object: T, matrices: Instanc
 
 /** Frees what the batches own; geometry and materials belong to others. */
 export function disposeBatches(group: Group): void {
-  for (const child of group.children) if (child instanceof InstancedMesh) child.dispose();
+  for (const child of group.children) drop(child);
   group.clear();
+  drawnIn.delete(group);
+}
+
+function drop(object: Object3D): void {
+  if (object instanceof InstancedMesh) object.dispose();
 }

@@ -1,12 +1,12 @@
 // The ruled ground: ten to a hundred lines across, whatever the size, under the model.
-import { LineSegments } from 'three';
-import { Color } from 'three';
+import { LineBasicMaterial, LineSegments } from 'three';
 import { describe, expect, it } from 'vitest';
 import type { Box } from '@noble-prism/core/scene/types';
 import { disposeGround, makeGround } from './ground.ts';
 
 const box = (size: number, at = 0): Box => ({ min: [at, at, at], max: [at + size, at + size / 2, at + size] });
-const ground = (of: Box) => makeGround(of, new Color(0xcccccc), new Color(0x888888));
+const [fine, strong] = [new LineBasicMaterial(), new LineBasicMaterial()];
+const ground = (of: Box) => makeGround(of, fine, strong);
 
 describe('the ruled ground', () => {
   it.each([

@@ -1,6 +1,6 @@
 /** The ruled ground under the model: a line each metre (or each power of ten that suits the size), a stronger one each ten. */
-import { BufferAttribute, BufferGeometry, Group, LineBasicMaterial, LineSegments } from 'three';
-import type { Color } from 'three';
+import { BufferAttribute, BufferGeometry, Group, LineSegments } from 'three';
+import type { Material } from 'three';
 import type { Box } from '@noble-prism/core/scene/types';
 
 export interface Ground {
@@ -9,7 +9,8 @@ export interface Ground {
   pitch: number;
 }
 
-export function makeGround(box: Box, fine: Color, strong: Color): Ground {
+/** @param fine, strong materials of the lines, which belong to others */
+export function makeGround(box: Box, fine: Material, strong: Material): Ground {
   const extent = Math.max(box.max[0] - box.min[0], box.max[2] - box.min[2], (box.max[1] - box.min[1]) / 2, 1e-4);
   // Ten to a hundred lines across.
   const pitch = 10 ** Math.floor(Math.log10(extent / 4));
@@ -25,13 +26,13 @@ export function makeGround(box: Box, fine: Color, strong: Color): Ground {
     target.push(centre[0] + at, y, centre[1] - half, centre[0] + at, y, centre[1] + half);
     target.push(centre[0] - half, y, centre[1] + at, centre[0] + half, y, centre[1] + at);
   }
-  for (const [positions, color] of [
+  for (const [positions, material] of [
     [lines.fine, fine],
     [lines.strong, strong],
   ] as const) {
     const geometry = new BufferGeometry();
     geometry.setAttribute('position', new BufferAttribute(Float32Array.from(positions), 3));
-    group.add(new LineSegments(geometry, new LineBasicMaterial({ color, toneMapped: false })));
+    group.add(new LineSegments(geometry, material));
   }
   return { group, pitch };
 }
@@ -42,8 +43,6 @@ function snap(value: number, step: number): number {
 
 export function disposeGround({ group }: Ground): void {
   for (const child of group.children) {
-    if (!(child instanceof LineSegments)) continue;
-    child.geometry.dispose();
-    (child.material as LineBasicMaterial).dispose();
+    if (child instanceof LineSegments) (child.geometry as BufferGeometry).dispose();
   }
 }

@@ -18,7 +18,7 @@ import { drawsInSoftware } from './economy.ts';
 import { disposeGround, makeGround } from './ground.ts';
 import type { Ground } from './ground.ts';
 import { lightScene } from './light.ts';
-import { layerColour, MaterialStore, sheetColour } from './materials.ts';
+import { edgeMaterial, layerColour, MaterialStore, sheetColour } from './materials.ts';
 import { OpticsLayer } from './optics.ts';
 import { Outline } from './outline.ts';
 import { MeasureLine } from './measureLine.ts';
@@ -53,7 +53,7 @@ export class View {
   readonly #textures: TextureStore;
   readonly #materials: MaterialStore;
   #lastFrame = 0;
-  readonly #edgeMaterial = new THREE.LineBasicMaterial({ transparent: true, toneMapped: false });
+  readonly #edgeMaterial = edgeMaterial();
   readonly #measure = new MeasureLine();
   readonly #wire = new THREE.MeshBasicMaterial({ wireframe: true, transparent: true, opacity: 0.5 });
   #model: Scene = EMPTY_SCENE;
@@ -63,12 +63,19 @@ export class View {
   #look: Look = 'finished';
   #edges = true;
   #hues = new Map<number, THREE.Color>();
-  #batches = new THREE.Group();
-  readonly #outline = new Outline();
-  readonly #optics = new OpticsLayer(this.#outline.line);
+  readonly #batches = new THREE.Group();
+  /** Triangles as lines over the surfaces, where that is the look. */
+  readonly #wires = new THREE.Group();
+  readonly #outline: Outline;
+  readonly #optics: OpticsLayer;
   #showsOptics = true;
   #places: ReadonlyMap<number, Matrix> | undefined;
   #ground: Ground | undefined;
+  /** Kept for every ground: a new material links its shader anew, which takes seconds in software. */
+  readonly #groundLines = {
+    fine: new THREE.LineBasicMaterial({ toneMapped: false }),
+    strong: new THREE.LineBasicMaterial({ toneMapped: false }),
+  };
   #groundKey = '';
   /** The camera was taken in hand, or sent somewhere: no framing by itself any more. */
   #taken = false;
@@ -82,6 +89,8 @@ export class View {
     readonly options: ViewOptions,
   ) {
     this.economy = drawsInSoftware();
+    this.#outline = new Outline(this.economy ? ECONOMY_LINES : Infinity);
+    this.#optics = new OpticsLayer(this.#outline.line);
     this.#renderer = new THREE.WebGLRenderer({
       canvas,
       antialias: !this.economy,
@@ -95,7 +104,7 @@ export class View {
     this.geometry = new GeometryStore(() => this.#rebuildSoon(), options.failed);
     this.#picker = new Picker(this.geometry);
     lightScene(this.#scene, this.#renderer, this.economy);
-    this.#scene.add(this.#batches, this.#outline.group, this.#optics.group, this.#measure.group);
+    this.#scene.add(this.#batches, this.#wires, this.#outline.group, this.#optics.group, this.#measure.group);
     this.#controls = new CameraControls(this.#camera, canvas);
     this.#controls.dollyToCursor = true;
     this.#controls.minDistance = 0;
@@ -122,7 +131,8 @@ export class View {
     this.#optics.setColour(sheetColour('--ink-2'));
     this.#outline.setColour(sheetColour('--iris'));
     this.#measure.setColour(sheetColour('--iris'));
-    this.#groundKey = '';
+    this.#groundLines.fine.color = sheetColour('--ground-2');
+    this.#groundLines.strong.color = sheetColour('--ground');
     this.#rebuildSoon();
   }
 
@@ -139,9 +149,12 @@ export class View {
 
   /** Puts nodes where they are at a moment: their places in their parents by node, or at rest. */
   pose(places: ReadonlyMap<number, Matrix> | undefined): void {
+    // At rest and nothing had moved.
+    if (!places && !this.#places) return;
     this.#places = places;
     this.#worlds = worldsOf(this.#model, places);
     placeBatches(this.#batches, this.#worlds);
+    placeBatches(this.#wires, this.#worlds);
     this.#outline.place(this.#worlds);
     this.#picker.setParts(this.#partsShown(), this.#worlds);
     this.#drawOptics();
@@ -312,28 +325,15 @@ export class View {
 
   #build(): void {
     const parts = this.#partsShown();
-    disposeBatches(this.#batches);
-    this.#scene.remove(this.#batches);
-    this.#batches = makeBatches({
-      nodes: parts,
-      worlds: this.#worlds,
-      geometry: this.geometry,
-      edges: this.#edges && this.#look !== 'triangles' ? this.#edgeMaterial : undefined,
-      points: this.#pointMaterial,
-      ...this.#lookMaterials(),
-    });
-    this.#scene.add(this.#batches);
-    if (this.#look === 'triangles') {
-      const wires = makeBatches({
-        nodes: parts,
-        worlds: this.#worlds,
-        geometry: this.geometry,
-        edges: undefined,
-        materialFor: () => this.#wire,
-        points: this.#pointMaterial,
-      });
-      for (const child of [...wires.children]) this.#batches.add(child);
-    }
+    const common = { nodes: parts, worlds: this.#worlds, geometry: this.geometry, points: this.#pointMaterial };
+    const withEdges = this.#edges && this.#look !== 'triangles';
+    makeBatches(
+      { ...common, edges: withEdges ? this.#edgeMaterial : undefined, ...this.#lookMaterials() },
+      this.#batches,
+    );
+    if (this.#look === 'triangles')
+      makeBatches({ ...common, edges: undefined, materialFor: () => this.#wire }, this.#wires);
+    else disposeBatches(this.#wires);
     this.#picker.setParts(parts, this.#worlds);
     this.#outlineSelection();
     this.#drawOptics();
@@ -373,7 +373,7 @@ export class View {
         this.#ground = undefined;
       }
       if (box) {
-        this.#ground = makeGround(box, sheetColour('--ground-2'), sheetColour('--ground'));
+        this.#ground = makeGround(box, this.#groundLines.fine, this.#groundLines.strong);
         this.#scene.add(this.#ground.group);
       }
     }
@@ -433,6 +433,9 @@ export class View {
     this.#renderer.dispose();
   }
 }
+
+/** Line segments of a selection that are outlined where the processor draws: beyond, it is filled only. */
+const ECONOMY_LINES = 150_000;
 
 /** Heights that the title block and the row of looks take from the view, pixels. */
 const TITLE_BLOCK = 84;
