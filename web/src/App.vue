@@ -5,5 +5,5 @@ import './theme/sheetMode.ts';
 
 <template>
   <RouterView />
-  <Toast position="bottom-left" />
+  <Toast group="errors" position="bottom-center" />
 </template>

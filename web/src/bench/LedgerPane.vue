@@ -7,6 +7,7 @@ import type { Band } from '../stores/hues.ts';
 import LedgerLine from './LedgerLine.vue';
 import { columnsOf, NAME, sortAfter } from './ledgerColumns.ts';
 import type { Column } from './ledgerColumns.ts';
+import { columnWidth, gridOf, LIMITS, resetColumnWidth, setColumnWidth } from './columnWidths.ts';
 import { changeSteps } from './stepEdits.ts';
 import { LedgerTree } from './rows.ts';
 import type { Row, SortBy } from './rows.ts';
@@ -67,6 +68,23 @@ function sortBy(column: Column): void {
   const next = sortAfter(column, { sort: sort.value, descending: descending.value });
   sort.value = next.sort;
   descending.value = next.descending;
+}
+
+/** Drags the left border of a column: to the left is wider. */
+function drag(event: PointerEvent, id: string): void {
+  const grip = event.currentTarget as HTMLElement;
+  const start = { x: event.clientX, width: columnWidth(id) };
+  grip.setPointerCapture(event.pointerId);
+  const move = ({ clientX }: PointerEvent) => setColumnWidth(id, start.width + start.x - clientX);
+  grip.addEventListener('pointermove', move);
+  grip.addEventListener('lostpointercapture', () => grip.removeEventListener('pointermove', move), { once: true });
+}
+
+function gripKey(event: KeyboardEvent, id: string): void {
+  if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return;
+  event.preventDefault();
+  event.stopPropagation();
+  setColumnWidth(id, columnWidth(id) + (event.key === 'ArrowLeft' ? 12 : -12));
 }
 
 function ariaSort(id: string): 'ascending' | 'descending' | 'none' {
@@ -133,8 +151,19 @@ function key(event: KeyboardEvent): void {
   } else if (event.key === ' ') {
     pick(cursor.value, 'toggle');
     event.preventDefault();
+  } else if (event.key === 'Delete') {
+    leaveOutSelection();
+    event.preventDefault();
   } else if (event.key === 'Enter') selection.frame();
   else if (event.key === 'F2') startRename(row);
+}
+
+/** What is selected is left out by a step, which can be edited, switched off and undone like any other. */
+function leaveOutSelection(): void {
+  const keys = [...selection.keys];
+  if (keys.length === 0) return;
+  changeSteps.add('leave-out', { by: 'picked', keys }, {});
+  selection.clear();
 }
 
 function startRename(row: Row): void {
@@ -188,7 +217,7 @@ defineExpose({ focusSearch: () => search.value?.select() });
 </script>
 
 <template>
-  <section class="ledger" :class="{ 'with-materials': station === 'finishes' }" aria-label="Ledger">
+  <section class="ledger" :style="{ '--columns': gridOf(columns.map(({ id }) => id)) }" aria-label="Ledger">
     <div class="find">
       <input
         ref="search"
@@ -199,6 +228,14 @@ defineExpose({ focusSearch: () => search.value?.select() });
         @keydown.esc="filter = ''"
       />
       <kbd>/</kbd>
+      <button
+        class="plain out"
+        :disabled="selection.nodes.length === 0"
+        title="Leave out what is selected (Del)"
+        @click="leaveOutSelection"
+      >
+        Leave out
+      </button>
     </div>
     <div
       ref="scroller"
@@ -212,17 +249,26 @@ defineExpose({ focusSearch: () => search.value?.select() });
       @keydown="key"
     >
       <div class="head" role="row">
-        <button
-          v-for="column in [NAME, ...columns]"
-          :key="column.id"
-          role="columnheader"
-          :aria-sort="ariaSort(column.id)"
-          tabindex="-1"
-          :class="{ number: column.isFigure, still: !column.sort }"
-          @click="sortBy(column)"
-        >
-          {{ column.title }}<span v-if="column.unit">, {{ column.unit }}</span>
-        </button>
+        <div v-for="column in [NAME, ...columns]" :key="column.id" role="columnheader" :aria-sort="ariaSort(column.id)">
+          <span
+            v-if="column !== NAME"
+            class="grip"
+            role="separator"
+            aria-orientation="vertical"
+            tabindex="0"
+            :aria-label="`Width of ${column.title}`"
+            :aria-valuenow="columnWidth(column.id)"
+            :aria-valuemin="LIMITS.least"
+            :aria-valuemax="LIMITS.most"
+            title="Drag to make the column wider or narrower; double click sets it back"
+            @pointerdown.stop.prevent="drag($event, column.id)"
+            @dblclick.stop="resetColumnWidth(column.id)"
+            @keydown="gripKey($event, column.id)"
+          />
+          <button tabindex="-1" :class="{ number: column.isFigure, still: !column.sort }" @click="sortBy(column)">
+            {{ column.title }}<span v-if="column.unit">, {{ column.unit }}</span>
+          </button>
+        </div>
       </div>
       <div class="rows" :style="{ height: `${virtual.getTotalSize()}px` }">
         <div
@@ -284,6 +330,10 @@ defineExpose({ focusSearch: () => search.value?.select() });
   background: none;
   padding: 4px 0;
 }
+.out {
+  margin-left: 10px;
+  white-space: nowrap;
+}
 .find input:focus-visible {
   outline: none;
 }
@@ -305,11 +355,7 @@ defineExpose({ focusSearch: () => search.value?.select() });
 .head,
 .line {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 92px 96px;
-}
-.ledger.with-materials .head,
-.ledger.with-materials .line {
-  grid-template-columns: minmax(0, 1fr) 84px 128px;
+  grid-template-columns: var(--columns);
 }
 .head {
   position: sticky;
@@ -319,7 +365,27 @@ defineExpose({ focusSearch: () => search.value?.select() });
   border-bottom: 1px solid var(--rule);
   height: 26px;
 }
+.head > div {
+  display: grid;
+  position: relative;
+  min-width: 0;
+}
+.grip {
+  position: absolute;
+  inset: 4px auto 4px -4px;
+  width: 8px;
+  cursor: col-resize;
+  touch-action: none;
+}
+.grip::after {
+  content: '';
+  position: absolute;
+  inset: 0 auto 0 4px;
+  border-left: 1px solid var(--rule);
+}
 .head button {
+  overflow: hidden;
+  text-overflow: ellipsis;
   background: none;
   border: 0;
   text-align: left;
@@ -335,10 +401,10 @@ defineExpose({ focusSearch: () => search.value?.select() });
 .head button.number {
   text-align: right;
 }
-.head button[aria-sort='ascending']::after {
+[aria-sort='ascending'] > button::after {
   content: ' ↑';
 }
-.head button[aria-sort='descending']::after {
+[aria-sort='descending'] > button::after {
   content: ' ↓';
 }
 .rows {

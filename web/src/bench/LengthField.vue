@@ -25,12 +25,12 @@ function show(): void {
     text.value = '';
     return;
   }
-  const value = isAngle()
-    ? (modelValue * 180) / Math.PI
-    : isShare()
-      ? modelValue * 100
-      : modelValue / (metresPer(props.unit) ?? 1);
-  text.value = formatNumber(value, 4).replaceAll('\u2009', '');
+  text.value = inUnit(modelValue).replaceAll('\u2009', '');
+}
+
+function inUnit(value: number): string {
+  const inside = isAngle() ? (value * 180) / Math.PI : isShare() ? value * 100 : value / (metresPer(props.unit) ?? 1);
+  return formatNumber(inside, 4);
 }
 watch(() => props.modelValue, show, { immediate: true });
 
@@ -39,6 +39,15 @@ function parse(typed: string): number | undefined {
   if (isAngle()) return parseAngle(plain);
   if (isShare()) return plain.replace(/\s*%$/, '') === '' ? undefined : Number(plain.replace(/\s*%$/, '')) / 100;
   return parseLength(plain, props.unit);
+}
+
+/** What is taken here, in the unit of the field. */
+function bounds(low: number, high: number): string {
+  const parts = [
+    ...(Number.isFinite(low) ? [`at least ${inUnit(low)} ${props.unit}`] : []),
+    ...(Number.isFinite(high) ? [`at most ${inUnit(high)} ${props.unit}`] : []),
+  ];
+  return `It has to be ${parts.join(' and ')}.`;
 }
 
 function commit(): void {
@@ -52,7 +61,7 @@ function commit(): void {
   const high = props.max ?? Infinity;
   if (value === undefined || !Number.isFinite(value))
     wrong.value = `Not a ${isAngle() ? 'angle' : isShare() ? 'share' : 'length'}: try ${isAngle() ? '16°' : isShare() ? '50 %' : `0.2 ${props.unit}`}.`;
-  else if (value < low || value > high) wrong.value = 'Outside what makes sense here.';
+  else if (value < low || value > high) wrong.value = bounds(low, high);
   else {
     wrong.value = '';
     if (value !== props.modelValue) emit('update:modelValue', value);

@@ -52,8 +52,16 @@ th {
   padding: 2px 0;
 }
 th.figure {
-  width: 63px;
+  width: 68px;
+  padding-left: 8px;
   text-align: right;
+  /* A head and its unit stand above each other rather than run into the next. */
+  white-space: normal;
+  vertical-align: bottom;
+  line-height: 1.2;
+}
+.name {
+  overflow: hidden;
 }
 tr {
   border-bottom: 1px solid var(--rule-soft);

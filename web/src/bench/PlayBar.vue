@@ -110,8 +110,12 @@ function rest(): void {
       @input="seek(Number(($event.target as HTMLInputElement).value))"
     />
     <output class="time">
-      {{ time === undefined ? 'at rest' : `${time.toFixed(2)} s` }}
-      <span class="whole">of {{ animation.duration.toFixed(2) }} s</span>
+      {{ time === undefined ? 'at rest,' : `${time.toFixed(2)} s` }}
+      <span class="whole"
+        >{{ time === undefined ? '' : 'of ' }}{{ animation.duration.toFixed(2) }} s{{
+          time === undefined ? ' long' : ''
+        }}</span
+      >
     </output>
     <button v-if="time !== undefined" class="plain" title="Put everything back to rest" @click="rest">rest</button>
     <span v-if="problem" class="bad">{{ problem }}</span>

@@ -83,6 +83,9 @@ function choose(next: string): void {
       option-value="value"
       option-label="label"
       option-disabled="disabled"
+      :filter="options.length > 20"
+      filter-placeholder="Find"
+      auto-filter-focus
       @update:model-value="choose"
     />
     <span v-if="modelValue.by === 'name'" class="line-field">

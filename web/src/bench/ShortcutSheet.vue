@@ -30,6 +30,7 @@ const groups: { title: string; keys: [string, string][] }[] = [
       ['Space', 'Add to the selection or take away'],
       ['Enter', 'Frame'],
       ['F2', 'Rename'],
+      ['Del', 'Leave out what is selected'],
     ],
   },
   {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue';
+import { nextTick, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { formatCount } from '@noble-prism/core/units';
 import { stepKind } from '@noble-prism/core/steps/kinds';
@@ -52,6 +52,20 @@ function key(event: KeyboardEvent, step: Step): void {
   event.stopPropagation();
 }
 
+/** A wheel that turns up and down moves the strip along, where it is longer than the window. */
+const strip = ref<HTMLElement>();
+function scroll(event: WheelEvent): void {
+  if (!strip.value || event.deltaX !== 0 || strip.value.scrollWidth <= strip.value.clientWidth) return;
+  strip.value.scrollLeft += event.deltaY;
+  event.preventDefault();
+}
+// A step that is opened elsewhere, or added, comes into sight.
+watch([openStep, () => store.steps.length], async ([id, count], [, before]) => {
+  await nextTick();
+  const index = count > (before ?? count) ? count - 1 : store.steps.findIndex((step) => step.id === id);
+  strip.value?.children[index]?.scrollIntoView({ inline: 'nearest', block: 'nearest' });
+});
+
 function drop(index: number): void {
   const from = store.steps.findIndex((step) => step.id === dragged.value);
   if (from >= 0) changeSteps.move(store.steps[from].id, (index > from ? index - 1 : index) - from);
@@ -69,7 +83,7 @@ function over(event: DragEvent, index: number): void {
 <template>
   <footer class="steps" aria-label="Steps">
     <span class="quiet label">Steps</span>
-    <ol>
+    <ol ref="strip" @wheel="scroll">
       <li
         v-for="(step, index) in store.steps"
         :key="step.id"
@@ -99,8 +113,8 @@ function over(event: DragEvent, index: number): void {
           @click="open(step)"
           @keydown="key($event, step)"
         >
-          <b>{{ stepKind(step.kind).title }}</b> <span>{{ summary(step) }}</span>
-          <i v-if="troubled(step)" class="warn" aria-label="has problems">!</i>
+          <b>{{ stepKind(step.kind).title }}<i v-if="troubled(step)" class="warn" aria-label="has problems"> !</i></b
+          ><span>{{ summary(step) }}</span>
         </button>
         <span v-if="openStep === step.id" class="tools">
           <button
@@ -147,7 +161,7 @@ function over(event: DragEvent, index: number): void {
   display: flex;
   align-items: stretch;
   border-top: 1px solid var(--rule);
-  height: 38px;
+  height: 46px;
   min-width: 0;
 }
 .label {
@@ -168,13 +182,11 @@ li {
   padding: 0 10px;
   border-left: 1px solid var(--rule);
   border-top: 2px solid transparent;
-  flex: 0 1 auto;
-  min-width: 126px;
-  max-width: 164px;
+  flex: none;
+  max-width: 220px;
 }
 li.open {
-  flex: none;
-  max-width: 300px;
+  max-width: 360px;
 }
 li:last-of-type {
   border-right: 1px solid var(--rule);
@@ -204,16 +216,21 @@ input {
   height: 12px;
 }
 .words {
+  display: grid;
+  min-width: 0;
   background: none;
   border: 0;
   padding: 2px 4px;
   cursor: pointer;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
+  text-align: left;
+  line-height: 1.3;
 }
 .words span {
   color: var(--ink-2);
+  font-size: 12px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 .words b {
   font-weight: 600;

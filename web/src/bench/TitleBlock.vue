@@ -104,7 +104,7 @@ function go(station: string): void {
       <small class="path">{{ heading.path || '\u00a0' }}</small>
     </button>
     <button class="cell size" title="Frame this (F)" @click="selection.frame">
-      <span v-if="size">{{ describeSize(size, unit) }}</span>
+      <span v-if="size" class="whole">{{ describeSize(size, unit) }}</span>
       <span v-else>–</span>
       <small>{{ !size ? 'Size' : unit === 'm' ? 'x, y, z' : describeSize(size, 'm') }}</small>
     </button>
@@ -188,9 +188,16 @@ strong,
   text-overflow: ellipsis;
   white-space: nowrap;
 }
+/* A size without its last letters is another size: it takes a second line rather than lose them. */
+.cell .whole {
+  white-space: normal;
+  overflow: visible;
+}
 small {
-  white-space: nowrap;
   color: var(--ink-2);
   font-size: 11px;
+}
+.cell:not(.size) small {
+  white-space: nowrap;
 }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { formatCount } from '@noble-prism/core/units';
+import { formatCount, formatDeviation } from '@noble-prism/core/units';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
 import { useJob } from '../stores/job.ts';
 import { dark, turnSheet } from '../theme/sheetMode.ts';
@@ -18,6 +18,7 @@ const rules = computed(() =>
     .filter((step) => step.kind === 'finishes' && step.on)
     .reduce((sum, step) => sum + (step.parameters as { rules: unknown[] }).rules.length, 0),
 );
+const reduced = computed(() => Object.values(store.scene.meshes).some((mesh) => mesh.deviation));
 const worst = computed(() => {
   const deviations = Object.values(store.scene.meshes).map((mesh) => mesh.deviation?.max ?? 0);
   return deviations.length ? deviations.reduce((a, b) => Math.max(a, b), 0) : 0;
@@ -33,7 +34,7 @@ const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
       : { text: `${count} ${count === 1 ? 'source' : 'sources'}` },
     arrange: { text: `${formatCount(figures.value.parts)} ${figures.value.parts === 1 ? 'part' : 'parts'}` },
     finishes: { text: rules.value ? `${rules.value} ${rules.value === 1 ? 'rule' : 'rules'}` : 'as received' },
-    lighten: { text: worst.value ? `≤ ${(worst.value * 1000).toFixed(2)} mm off` : 'not reduced' },
+    lighten: { text: reduced.value ? `≤ ${formatDeviation(worst.value)} mm off` : 'not reduced' },
     transmit: sent.length
       ? {
           text: `${sent.length} sent${sent[0].read_back.holds ? ', holds' : ', differs'}`,
@@ -49,7 +50,10 @@ function edit(): void {
   name.value = store.job?.name ?? '';
   editing.value = true;
 }
-const selectAll = ({ el }: { el: unknown }) => (el as HTMLInputElement).select();
+function selectAll({ el }: { el: unknown }): void {
+  (el as HTMLInputElement).focus();
+  (el as HTMLInputElement).select();
+}
 function rename(): void {
   if (!editing.value) return;
   editing.value = false;
@@ -80,16 +84,10 @@ function go(id: string): void {
         @keydown.esc.stop="editing = false"
         @vue:mounted="selectAll"
       />
-      <h1
-        v-else
-        :title="store.job?.name"
-        tabindex="0"
-        role="button"
-        aria-label="Rename the job"
-        @dblclick="edit"
-        @keydown.enter="edit"
-      >
-        {{ store.job?.name }}
+      <h1 v-else>
+        <button class="plain" :title="`${store.job?.name}: click to rename`" @click="edit">
+          {{ store.job?.name }}
+        </button>
       </h1>
       <span class="quiet version" title="Version of the preparation; undo and redo move between versions"
         >v{{ store.job?.version.number }}</span
@@ -175,7 +173,14 @@ function go(id: string): void {
   width: 30px;
 }
 h1 {
+  min-width: 0;
   font-size: 16px;
+}
+h1 button {
+  max-width: 100%;
+  padding: 0;
+  font: inherit;
+  color: inherit;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;

@@ -1,7 +1,7 @@
 /** Columns of the ledger by station, and what stands in their cells. */
 import { materialOfSlot } from '@noble-prism/core/scene/takeoff';
 import type { Material, Scene, SceneNode } from '@noble-prism/core/scene/types';
-import { formatCount, formatNumber } from '@noble-prism/core/units';
+import { formatCount, formatDeviation, formatNumber } from '@noble-prism/core/units';
 import type { LedgerTree, Row, SortBy } from './rows.ts';
 
 export interface Column {
@@ -56,7 +56,7 @@ export function cellText(scene: Scene, tree: LedgerTree, row: Row, { id }: Colum
       return row.triangles ? formatCount(row.triangles) : node.problem ? 'failed' : '–';
     case 'deviation': {
       const off = tree.deviation(node);
-      return off === undefined ? '' : (off * 1000).toFixed(2);
+      return off === undefined ? '' : formatDeviation(off);
     }
     case 'material':
       return node.kind === 'part'

@@ -44,6 +44,21 @@ describe('the ledger', () => {
     expect(hits('no such thing')).toEqual([]);
   });
 
+  it('finds every one of what stands in equal assemblies', async () => {
+    const set = ['g Bolt', 'f 1 2 3', 'g Nut', 'f 2 3 4'];
+    const one = await treeOf('o Set', ...set);
+    const nodes = [0, 1].flatMap((copy) =>
+      one.scene.nodes.map((node) => ({
+        ...node,
+        id: node.id + copy * 3,
+        key: `/${copy}${node.key}`,
+        parent: node.parent === null ? null : node.parent + copy * 3,
+      })),
+    );
+    const found = shown(new LedgerTree({ ...one.scene, nodes }), { filter: 'nut' });
+    expect(found).toEqual(['Set ×2', ' Set', '  Nut', ' Set', '  Nut']);
+  });
+
   it('sorts by name and by triangles, both ways', async () => {
     const tree = await treeOf('o b', 'f 1 2 3', 'o a', 'f 1 2 3', 'f 2 3 4', 'o c', 'f 1 2 3', 'f 2 3 4', 'f 1 3 4');
     expect(shown(tree, { sort: 'name' })).toEqual(['a', 'b', 'c']);

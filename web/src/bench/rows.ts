@@ -79,7 +79,8 @@ export class LedgerTree {
       for (const group of gathered) {
         if (group.length > 1) {
           const key = `${group[0].key}×`;
-          const open = expanded.has(key);
+          // What is found below equal assemblies is shown in each of them.
+          const open = expanded.has(key) || (shown !== undefined && this.children.has(group[0].id));
           out.push(this.#row(key, group, depth, true, open, true));
           if (open) for (const node of group) this.#node(node, depth + 1, expanded, shown !== undefined, out, visit);
         } else this.#node(group[0], depth, expanded, shown !== undefined, out, visit);

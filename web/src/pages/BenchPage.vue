@@ -16,7 +16,9 @@ import LightenStation from '../bench/stations/LightenStation.vue';
 import ReceiveStation from '../bench/stations/ReceiveStation.vue';
 import TransmitStation from '../bench/stations/TransmitStation.vue';
 import { STATIONS } from '../bench/stations.ts';
+import { shortcutOf } from '../bench/shortcuts.ts';
 import { openStep } from '../bench/stepEdits.ts';
+import { errorToasts } from '../bench/errorToasts.ts';
 import { droppedFiles } from '../api/bundle.ts';
 import { useJob } from '../stores/job.ts';
 import { bandsOf } from '../stores/hues.ts';
@@ -31,7 +33,7 @@ const selection = useSelection();
 const looks = useLooks();
 const measure = useMeasure();
 const router = useRouter();
-const toast = useToast();
+const showError = errorToasts(useToast());
 const help = ref(false);
 const dropping = ref(0);
 const ledger = ref<InstanceType<typeof LedgerPane>>();
@@ -63,8 +65,7 @@ watch(
 watch(
   () => store.error,
   (error) => {
-    if (error && store.job)
-      toast.add({ severity: 'error', summary: error.file ?? 'Not done', detail: error.message, life: 12_000 });
+    if (error && store.job) showError({ summary: error.file ?? 'Not done', detail: error.message });
   },
 );
 // A tessellation or reading that failed as a whole says so once.
@@ -73,12 +74,7 @@ watch(
   (id, before) => {
     const task = store.job?.tasks.find((candidate) => candidate.id === id);
     if (id && before !== id && task?.error)
-      toast.add({
-        severity: 'error',
-        summary: task.error.file ?? 'Not done',
-        detail: task.error.message,
-        life: 12_000,
-      });
+      showError({ summary: task.error.file ?? 'Not done', detail: task.error.message });
   },
 );
 
@@ -93,23 +89,19 @@ function go(id: string): void {
 }
 
 function key(event: KeyboardEvent): void {
-  const target = event.target as HTMLElement;
-  const typing =
-    target.closest(
-      'input:not([type=checkbox]), textarea, [contenteditable], .p-select, .p-select-overlay, .p-dialog',
-    ) !== null;
-  const command = event.ctrlKey || event.metaKey;
-  if (command && event.key.toLowerCase() === 'z' && !typing) {
-    event.preventDefault();
-    return void store.move(event.shiftKey ? 'redo' : 'undo');
-  }
-  if (command && event.key.toLowerCase() === 'y' && !typing) {
-    event.preventDefault();
-    return void store.move('redo');
-  }
-  if (typing || command || event.altKey) return;
-  const found = STATIONS.find((entry) => entry.key === event.key);
-  if (found) return go(found.id);
+  const shortcut = shortcutOf(event);
+  if (!shortcut) return;
+  const action = typeof shortcut === 'string' ? () => void store.move(shortcut) : actionOf(shortcut.key);
+  if (!action) return;
+  // Heard before the control in focus: a list of choices would open at a letter.
+  event.preventDefault();
+  event.stopPropagation();
+  action();
+}
+
+function actionOf(name: string): (() => void) | undefined {
+  const found = STATIONS.find((entry) => entry.key === name);
+  if (found) return () => go(found.id);
   const actions: Record<string, () => void> = {
     f: selection.frame,
     i: selection.isolate,
@@ -122,10 +114,7 @@ function key(event: KeyboardEvent): void {
     '/': () => ledger.value?.focusSearch(),
     '?': () => (help.value = true),
   };
-  const action = actions[event.key.toLowerCase()];
-  if (!action) return;
-  event.preventDefault();
-  action();
+  return actions[name];
 }
 
 const hasFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false;
@@ -137,9 +126,9 @@ function drop(event: DragEvent): void {
   if (event.dataTransfer) void store.receive(droppedFiles(event.dataTransfer));
 }
 
-onMounted(() => window.addEventListener('keydown', key));
+onMounted(() => window.addEventListener('keydown', key, true));
 onBeforeUnmount(() => {
-  window.removeEventListener('keydown', key);
+  window.removeEventListener('keydown', key, true);
   store.leave();
 });
 </script>
@@ -200,7 +189,7 @@ onBeforeUnmount(() => {
   display: grid;
   height: 100%;
   grid-template-columns: minmax(260px, 30vw) minmax(0, 1fr) minmax(270px, 308px);
-  grid-template-rows: 48px minmax(0, 1fr) 38px;
+  grid-template-rows: 48px minmax(0, 1fr) 46px;
   position: relative;
   /* Not even a script may scroll it: its panes scroll. */
   overflow: clip;

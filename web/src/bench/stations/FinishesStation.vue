@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import Select from 'primevue/select';
-import { computed, ref } from 'vue';
+import { computed, reactive, ref } from 'vue';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
 import { LIBRARY } from '@noble-prism/core/finish/library';
 import type { FinishesParameters, FinishRule } from '@noble-prism/core/steps/finishes';
@@ -113,6 +113,14 @@ function assign(by: FinishRule['by'], match: string, material: string): void {
   else if (material) changeSteps.add('finishes', { by: 'all' }, { rules: change([]) });
 }
 
+/** Longer lists can be searched. */
+const MANY = 20;
+const sought = reactive<Record<string, string>>({});
+function found(by: FinishRule['by']): Line[] {
+  const text = sought[by]?.trim().toLowerCase();
+  return text ? lines.value[by].filter(({ title }) => title.toLowerCase().includes(text)) : lines.value[by];
+}
+
 function addName(): void {
   const match = pattern.value.trim();
   if (!match) return;
@@ -133,9 +141,17 @@ const groups: { by: FinishRule['by']; title: string }[] = [
   <div v-for="{ by, title } in groups" v-show="by !== 'received' || lines.received.length" :key="by" class="section">
     <p class="caps">{{ title }}</p>
     <p v-if="by === 'layer' && !lines.layer.length" class="quiet">The sources name no layers.</p>
+    <span v-if="lines[by].length > MANY" class="line-field search">
+      <input
+        v-model="sought[by]"
+        type="search"
+        :aria-label="`Find in ${title}`"
+        :placeholder="`Find in ${formatCount(lines[by].length)}`"
+      />
+    </span>
     <table v-if="lines[by].length">
       <tbody>
-        <tr v-for="line in lines[by]" :key="line.match">
+        <tr v-for="line in found(by)" :key="line.match">
           <th scope="row">
             <button
               class="plain"
@@ -227,7 +243,19 @@ td.figure {
   font-size: 12px;
 }
 td.choice {
-  width: 164px;
+  width: 146px;
+}
+/* Where both do not fit, the material stands under the name. */
+@container (max-width: 300px) {
+  tr {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) auto;
+  }
+  td.choice {
+    grid-column: 1 / -1;
+    width: auto;
+    padding-left: 17px;
+  }
 }
 td.choice :deep(.p-select) {
   border-bottom: 0;
@@ -269,6 +297,9 @@ i {
 }
 .add .line-field {
   flex: 1;
+}
+.section {
+  container-type: inline-size;
 }
 .foot {
   font-size: 12px;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What of a source is taken: storeys or sub-assemblies, layers, classes. What is unticked becomes a rule that leaves it out. */
-import { computed } from 'vue';
+import { computed, reactive } from 'vue';
 import type { SceneNode } from '@noble-prism/core/scene/types';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
@@ -12,8 +12,14 @@ const props = defineProps<{ source: string }>();
 const store = useJob();
 const selection = useSelection();
 
-/** Longest list that is shown; the ledger is there for more. */
+/** Longest list that is shown at once; a longer one can be searched. */
 const MOST = 300;
+const MANY = 20;
+const sought = reactive<Partial<Record<keyof LeftOut, string>>>({});
+function found(kind: keyof LeftOut, entries: Entry[]): Entry[] {
+  const text = sought[kind]?.trim().toLowerCase();
+  return text ? entries.filter(({ name }) => name.toLowerCase().includes(text)) : entries;
+}
 
 interface Entry {
   id: string;
@@ -111,6 +117,14 @@ function pick(kind: keyof LeftOut, id: string): void {
       {{ formatCount(entries.length) }} {{ title.toLowerCase()
       }}<span v-if="left[kind].length" class="warn">, {{ formatCount(left[kind].length) }} left out</span>
     </summary>
+    <span v-if="entries.length > MANY" class="line-field search">
+      <input
+        v-model="sought[kind]"
+        type="search"
+        :aria-label="`Find in ${title.toLowerCase()}`"
+        :placeholder="`Find in ${formatCount(entries.length)}`"
+      />
+    </span>
     <ul class="take">
       <li class="quiet all">
         <button class="plain" :disabled="!left[kind].length" @click="setAll(kind, entries, true)">take all</button>
@@ -119,7 +133,7 @@ function pick(kind: keyof LeftOut, id: string): void {
         </button>
         <span>parts</span>
       </li>
-      <li v-for="entry in entries.slice(0, MOST)" :key="entry.id">
+      <li v-for="entry in found(kind, entries).slice(0, MOST)" :key="entry.id">
         <input
           type="checkbox"
           :checked="!left[kind].includes(entry.id)"
@@ -129,8 +143,9 @@ function pick(kind: keyof LeftOut, id: string): void {
         <button class="plain name" :title="`Select ${entry.name}`" @click="pick(kind, entry.id)">
           {{ entry.name }}</button><span>{{ formatCount(entry.parts) }}</span>
       </li>
-      <li v-if="entries.length > MOST" class="quiet">
-        and {{ formatCount(entries.length - MOST) }} more: use the ledger
+      <li v-if="found(kind, entries).length === 0" class="quiet all">Nothing is called “{{ sought[kind] }}”.</li>
+      <li v-if="found(kind, entries).length > MOST" class="quiet all">
+        and {{ formatCount(found(kind, entries).length - MOST) }} more: find them by name
       </li>
     </ul>
   </details>
@@ -144,6 +159,9 @@ details {
 summary {
   cursor: pointer;
   color: var(--ink-2);
+}
+.search {
+  margin: 4px 0 2px 10px;
 }
 .take {
   max-height: 260px;

@@ -1,0 +1,24 @@
+/** Which shortcut a key press is, if any: never while somebody types, and never what the control in focus needs itself. */
+
+export type Shortcut = 'undo' | 'redo' | { key: string };
+
+/** Fields in which letters are text. */
+const TEXT = 'input:not([type=checkbox]):not([type=radio]):not([type=range]), textarea, [contenteditable]';
+/** Keys that a closed list of choices needs: to open, and to move on. */
+const OF_A_LIST = new Set(['enter', ' ', 'arrowdown', 'arrowup', 'home', 'end', 'tab', 'escape']);
+
+type Press = Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'altKey' | 'shiftKey' | 'target'>;
+
+export function shortcutOf({ key, ctrlKey, metaKey, altKey, shiftKey, target }: Press): Shortcut | undefined {
+  const at = target instanceof Element ? target : undefined;
+  // A dialog and an open list have the keys to themselves.
+  if (at?.closest(`${TEXT}, .p-dialog, .p-select-overlay, [aria-expanded=true][role=combobox]`)) return undefined;
+  const name = key.toLowerCase();
+  if (ctrlKey || metaKey) {
+    if (altKey) return undefined;
+    if (name === 'z') return shiftKey ? 'redo' : 'undo';
+    return name === 'y' && !shiftKey ? 'redo' : undefined;
+  }
+  if (altKey || (at?.closest('.p-select') && OF_A_LIST.has(name))) return undefined;
+  return { key: name };
+}
