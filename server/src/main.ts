@@ -8,13 +8,15 @@ import { connect, migrate } from './db/connect.ts';
 import { EventHub } from './http/hub.ts';
 import { makeApp } from './http/app.ts';
 import { log } from './log.ts';
+import { Sweeper } from './sweep/sweeper.ts';
 
 const config = readConfig();
 const db = connect(config.databaseUrl);
 await migrate(db);
 const hub = new EventHub(config.databaseUrl);
 await hub.open();
-const app = await makeApp({ db, hub, config, blobs: new BlobFolder(join(config.dataDir, 'blobs')) });
+const sweeper = new Sweeper(config);
+const app = await makeApp({ db, hub, config, sweeper, blobs: new BlobFolder(join(config.dataDir, 'blobs')) });
 app.on('error', (error: NodeJS.ErrnoException) => {
   // Pages that go away in the middle of a stream are no news.
   if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE' && error.code !== 'ECONNRESET')
@@ -35,6 +37,7 @@ function startWorker(): void {
 
 const server = app.listen(config.port, config.host, () => {
   startWorker();
+  sweeper.start();
   process.stdout.write(`Noble Prism is ready at http://${config.host}:${config.port}\n`);
 });
 server.on('error', (error: NodeJS.ErrnoException) => {
@@ -47,6 +50,7 @@ server.on('error', (error: NodeJS.ErrnoException) => {
 async function stop(): Promise<void> {
   if (stopping) return;
   stopping = true;
+  sweeper.stop();
   worker?.kill('SIGTERM');
   server.closeAllConnections();
   await new Promise((resolve) => server.close(resolve));

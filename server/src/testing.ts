@@ -112,6 +112,14 @@ export class TestServer {
     return { status: response.status, body: (await response.json()) as T };
   }
 
+  /** Changes what only time would change. */
+  async query(text: string): Promise<void> {
+    const client = new pg.Client({ connectionString: this.databaseUrl });
+    await client.connect();
+    await client.query(text);
+    await client.end();
+  }
+
   async makeJob(name = 'Job'): Promise<TestJob> {
     return (await this.call<TestJob>('POST', '/api/jobs', { name })).body;
   }
@@ -163,6 +171,7 @@ export interface TestJob {
     id: string;
     name: string;
     state: string;
+    blob: string;
     scene: string | null;
     survey: string | null;
     error: { message: string; file?: string } | null;

@@ -24,6 +24,8 @@ export interface ReadBackCheck {
   sent: string;
   found: string;
   holds: boolean;
+  /** What else is to be said of it. */
+  note?: string;
 }
 
 export interface ReadBack {
@@ -211,7 +213,7 @@ class Comparison {
     const check = count(what, of, holds);
     if (what === 'Names in the same place') check.holds &&= this.sent.length === this.found.length;
     if (what.startsWith('Positions') && this.#farthest > 0 && check.holds)
-      check.found = `${holds}, within ${formatLength(this.#farthest, 'mm')}`;
+      check.note = `largest difference ${formatLength(this.#farthest, 'mm')}`;
     return check;
   }
 }

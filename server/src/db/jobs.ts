@@ -4,6 +4,7 @@ import { PrismError } from '@noble-prism/core/errors';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { Db } from './connect.ts';
+import { enqueue } from './tasks.ts';
 
 export interface JobVersion {
   number: number;
@@ -21,6 +22,7 @@ export interface JobSummary {
   sources: number;
   created_at: Date;
   updated_at: Date;
+  picture: string | null;
 }
 
 /** A version was saved by somebody else in the meantime: the current one comes along. */
@@ -39,7 +41,15 @@ export async function listJobs(db: Db): Promise<JobSummary[]> {
     .innerJoin('versions', (join) =>
       join.onRef('versions.job', '=', 'jobs.id').onRef('versions.number', '=', 'jobs.version'),
     )
-    .select(['jobs.id', 'jobs.name', 'jobs.version', 'jobs.created_at', 'jobs.updated_at', 'versions.sources'])
+    .select([
+      'jobs.id',
+      'jobs.name',
+      'jobs.version',
+      'jobs.created_at',
+      'jobs.updated_at',
+      'jobs.picture',
+      'versions.sources',
+    ])
     .orderBy('jobs.updated_at', 'desc')
     .execute();
   return rows.map((row) => ({ ...row, sources: row.sources.length }));
@@ -47,7 +57,7 @@ export async function listJobs(db: Db): Promise<JobSummary[]> {
 
 export async function createJob(db: Db, name: string, id: string = randomUUID()): Promise<string> {
   await db.transaction().execute(async (trx) => {
-    await trx.insertInto('jobs').values({ id, name, version: 1 }).execute();
+    await trx.insertInto('jobs').values({ id, name, version: 1, picture: null }).execute();
     await insertVersion(trx, id, { number: 1, parent: null, sources: [], steps: defaultSteps(), note: 'New job' });
   });
   return id;
@@ -60,6 +70,54 @@ export async function renameJob(db: Db, id: string, name: string): Promise<void>
     .where('id', '=', id)
     .executeTakeFirst();
   if (numUpdatedRows === 0n) throw noJob();
+}
+
+/**
+ * Copies a job as it stands: its current version, and its sources under the same ids, so that everything that its steps name is found in
+ * the copy. What it sent and its older versions stay with it. @throws PrismError `not-found`
+ */
+export async function copyJob(db: Db, from: string, name: string, id: string = randomUUID()): Promise<string> {
+  await db.transaction().execute(async (trx) => {
+    const current = await lockCurrent(trx, from);
+    const { picture } = await trx.selectFrom('jobs').select('picture').where('id', '=', from).executeTakeFirstOrThrow();
+    await trx.insertInto('jobs').values({ id, name, version: 1, picture }).execute();
+    await insertVersion(trx, id, {
+      ...current,
+      number: 1,
+      parent: null,
+      note: `Copied from version ${current.number}`,
+    });
+    const sources = await trx.selectFrom('sources').selectAll().where('job', '=', from).execute();
+    for (const source of sources)
+      if (current.sources.includes(source.id))
+        await trx
+          .insertInto('sources')
+          .values({ ...source, job: id, error: JSON.stringify(source.error) })
+          .execute();
+    // What is still being read for the one is read for the other as well.
+    for (const source of sources)
+      if (source.state === 'reading' && current.sources.includes(source.id))
+        await enqueue(trx, id, 'read', { source: source.id });
+  });
+  return id;
+}
+
+/** Deletes a job with its versions, sources, tasks and transmittals; blobs that nothing else needs go with the next sweep. */
+export async function deleteJob(db: Db, id: string): Promise<void> {
+  const { numDeletedRows } = await db.deleteFrom('jobs').where('id', '=', id).executeTakeFirst();
+  if (numDeletedRows === 0n) throw noJob();
+}
+
+/** Blob of the picture of a job. @throws PrismError `not-found` */
+export async function pictureOf(db: Db, id: string): Promise<string | null> {
+  const row = await db.selectFrom('jobs').select('picture').where('id', '=', id).executeTakeFirst();
+  if (!row) throw noJob();
+  return row.picture;
+}
+
+/** Keeps a small picture of a job; that is no change of it. */
+export async function setPicture(db: Db, id: string, picture: string): Promise<void> {
+  await db.updateTable('jobs').set({ picture }).where('id', '=', id).execute();
 }
 
 /** @throws PrismError `not-found` */

@@ -78,4 +78,19 @@ export const MIGRATIONS: Record<string, Migration> = {
         .execute();
     },
   },
+  '002-sharing-and-sweeping': {
+    async up(db: Kysely<unknown>) {
+      const { schema } = db;
+      // A copied job has the same sources under the same ids, so that all that its steps name is found.
+      await schema.alterTable('sources').dropConstraint('sources_pkey').execute();
+      await schema.alterTable('sources').addPrimaryKeyConstraint('sources_key', ['job', 'id']).execute();
+      await schema.alterTable('jobs').addColumn('picture', 'text').execute();
+      await schema
+        .alterTable('memo')
+        .addColumn('made_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .execute();
+      await schema.createIndex('tasks_of_job').on('tasks').columns(['job', 'id']).execute();
+      await schema.createIndex('transmittals_of_job').on('transmittals').columns(['job', 'made_at']).execute();
+    },
+  },
 };

@@ -16,6 +16,12 @@ export interface NewSource {
   blob: string;
 }
 
+/** A source is known by its job and its id: a copied job has the same ids. */
+export interface SourceId {
+  job: string;
+  id: string;
+}
+
 /**
  * Takes a file whose blob is stored: enters it, adds it to the current version and queues its reading, all or nothing.
  * Doing it twice for the same id changes nothing.
@@ -26,7 +32,7 @@ export async function receiveSource(db: Db, source: NewSource): Promise<void> {
     const inserted = await trx
       .insertInto('sources')
       .values({ ...source, state: 'reading', survey: null, scene: null, error: 'null' })
-      .onConflict((conflict) => conflict.column('id').doNothing())
+      .onConflict((conflict) => conflict.columns(['job', 'id']).doNothing())
       .returning('id')
       .executeTakeFirst();
     if (!inserted) return;
@@ -49,7 +55,8 @@ export async function splitSource(
     await lockJob(trx, source.job);
     const ids = parts.map((_, i) => (i === 0 ? source.id : randomUUID()));
     for (const [i, part] of parts.entries()) {
-      if (i === 0) await trx.updateTable('sources').set(part).where('id', '=', source.id).execute();
+      if (i === 0)
+        await trx.updateTable('sources').set(part).where('job', '=', source.job).where('id', '=', source.id).execute();
       else
         await trx
           .insertInto('sources')
@@ -80,30 +87,41 @@ export function listSources(db: Db, job: string) {
 }
 
 /** @throws PrismError `not-found` */
-export async function findSource(db: Db, id: string) {
-  const source = await db.selectFrom('sources').selectAll().where('id', '=', id).executeTakeFirst();
+export async function findSource(db: Db, { job, id }: SourceId) {
+  const source = await db
+    .selectFrom('sources')
+    .selectAll()
+    .where('job', '=', job)
+    .where('id', '=', id)
+    .executeTakeFirst();
   if (!source) throw new PrismError('not-found', 'There is no such source.');
   return source;
 }
 
-export async function sourceSurveyed(db: Db, id: string, survey: string): Promise<void> {
-  await db.updateTable('sources').set({ survey }).where('id', '=', id).execute();
+export async function sourceSurveyed(db: Db, { job, id }: SourceId, survey: string): Promise<void> {
+  await db.updateTable('sources').set({ survey }).where('job', '=', job).where('id', '=', id).execute();
 }
 
 /** The first shapes of a source are there, while the rest is still being read. */
-export async function sourceBegun(db: Db, id: string, scene: string): Promise<void> {
-  await db.updateTable('sources').set({ scene }).where('id', '=', id).execute();
+export async function sourceBegun(db: Db, { job, id }: SourceId, scene: string): Promise<void> {
+  await db.updateTable('sources').set({ scene }).where('job', '=', job).where('id', '=', id).execute();
 }
 
-export async function sourceReady(db: Db, id: string, scene: string): Promise<void> {
-  await db.updateTable('sources').set({ state: 'ready', scene, error: 'null' }).where('id', '=', id).execute();
+export async function sourceReady(db: Db, { job, id }: SourceId, scene: string): Promise<void> {
+  await db
+    .updateTable('sources')
+    .set({ state: 'ready', scene, error: 'null' })
+    .where('job', '=', job)
+    .where('id', '=', id)
+    .execute();
 }
 
-export async function sourceFailed(db: Db, id: string, error: ErrorJson): Promise<void> {
+export async function sourceFailed(db: Db, { job, id }: SourceId, error: ErrorJson): Promise<void> {
   await db
     .updateTable('sources')
     // The first shapes of a source that was not read to its end would pass for all of it.
     .set({ state: 'failed', scene: null, error: JSON.stringify(error) })
+    .where('job', '=', job)
     .where('id', '=', id)
     .execute();
 }

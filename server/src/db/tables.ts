@@ -14,6 +14,8 @@ export interface JobsTable {
   name: string;
   /** Number of the current version of the preparation. */
   version: number;
+  /** Blob with a small picture of it, for the list of jobs. */
+  picture: string | null;
   created_at: Time;
   updated_at: Time;
 }
@@ -84,6 +86,7 @@ export interface TransmittalsTable {
 export interface MemoTable {
   key: string;
   value: Json<unknown>;
+  made_at: Generated<Date>;
 }
 
 export interface Database {

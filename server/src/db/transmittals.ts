@@ -23,3 +23,13 @@ export async function findTransmittal(db: Db, id: string) {
   if (!row) throw new PrismError('not-found', 'There is no such transmittal.');
   return row;
 }
+
+/** Takes a transmittal out of the history; its files go with the next sweep. @throws PrismError `not-found` */
+export async function deleteTransmittal(db: Db, job: string, id: string): Promise<void> {
+  const { numDeletedRows } = await db
+    .deleteFrom('transmittals')
+    .where('job', '=', job)
+    .where('id', '=', id)
+    .executeTakeFirst();
+  if (numDeletedRows === 0n) throw new PrismError('not-found', 'There is no such transmittal.');
+}

@@ -4,6 +4,7 @@ import type { AnySchema, SchemaDescription } from 'yup';
 import type { BlobStore } from '@noble-prism/core/surroundings';
 import type { Config } from '../config.ts';
 import type { Db } from '../db/connect.ts';
+import type { Sweeper } from '../sweep/sweeper.ts';
 import type { EventHub } from './hub.ts';
 
 export interface Services {
@@ -11,10 +12,11 @@ export interface Services {
   blobs: BlobStore;
   config: Config;
   hub: EventHub;
+  sweeper: Sweeper;
 }
 
 export interface Route {
-  method: 'get' | 'post' | 'patch';
+  method: 'get' | 'post' | 'patch' | 'put' | 'delete';
   path: string;
   summary: string;
   /** Schema of the JSON body, checked before the handler runs. */

@@ -9,11 +9,25 @@ import { tessellateStep } from '@noble-prism/core/steps/tessellate';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { WRITERS } from '@noble-prism/core/write/writer';
 import { tell } from '../db/events.ts';
-import { createJob, findJob, listJobs, redo, renameJob, saveVersion, undo } from '../db/jobs.ts';
+import {
+  copyJob,
+  createJob,
+  deleteJob,
+  findJob,
+  listJobs,
+  pictureOf,
+  redo,
+  renameJob,
+  saveVersion,
+  setPicture,
+  undo,
+} from '../db/jobs.ts';
+import { spaceUsed } from '../sweep/space.ts';
 import { DatabaseMemo } from '../db/memo.ts';
 import { listSources } from '../db/sources.ts';
 import { cancelTask, enqueue, findTask, listTasks, want } from '../db/tasks.ts';
-import { findTransmittal, listTransmittals } from '../db/transmittals.ts';
+import { deleteTransmittal, findTransmittal, listTransmittals } from '../db/transmittals.ts';
+import { pictureType } from './pictureType.ts';
 import type { Route, Services } from './route.ts';
 
 const nameSchema = string().trim().required('Give the job a name.').max(200, 'A name has at most 200 characters.');
@@ -31,7 +45,7 @@ export const ROUTES: readonly Route[] = [
     method: 'get',
     path: '/api/jobs',
     summary: 'Lists the jobs, last changed first',
-    answer: 'A list of `{ id, name, version, sources, created_at, updated_at }`.',
+    answer: 'A list of `{ id, name, version, sources, picture, created_at, updated_at }`.',
     handle: (_ctx, _body, { db }) => listJobs(db),
   },
   {
@@ -61,6 +75,79 @@ export const ROUTES: readonly Route[] = [
       await renameJob(services.db, ctx.params.job, name);
       return changed(ctx, services);
     },
+  },
+  {
+    method: 'post',
+    path: '/api/jobs/:job/copy',
+    summary: 'Copies a job as it stands, without its older versions and what it sent',
+    body: object({ name: nameSchema }).noUnknown(),
+    answer: 'The new job.',
+    status: 201,
+    handle: async (ctx, { name }: { name: string }, services) => {
+      const id = await copyJob(services.db, ctx.params.job, name);
+      await enqueue(services.db, id, 'evaluate', {});
+      return jobState(id, services);
+    },
+  },
+  {
+    method: 'delete',
+    path: '/api/jobs/:job',
+    summary: 'Deletes a job with all that belongs to it',
+    answer: '`{ deleted: true }`.',
+    handle: async (ctx, _body, { db }) => {
+      for (const { id, state } of await listTasks(db, ctx.params.job))
+        if (state === 'queued' || state === 'running') await cancelTask(db, String(id));
+      await deleteJob(db, ctx.params.job);
+      return { deleted: true };
+    },
+  },
+  {
+    method: 'put',
+    path: '/api/jobs/:job/picture',
+    summary: 'Keeps a small picture of a job for the list: JPEG, PNG or WebP as base64',
+    body: object({
+      picture: string()
+        .required()
+        .max(400_000)
+        .matches(/^[A-Za-z0-9+/]+=*$/, 'The picture has to be base64.'),
+    }).noUnknown(),
+    answer: '`{ picture }`, the hash of its blob.',
+    handle: async (ctx, body: { picture: string }, { db, blobs }) => {
+      await pictureOf(db, ctx.params.job);
+      const bytes = new Uint8Array(Buffer.from(body.picture, 'base64'));
+      if (!pictureType(bytes)) throw new PrismError('bad-parameters', 'That is no JPEG, PNG or WebP picture.');
+      const picture = await blobs.put(bytes);
+      await setPicture(db, ctx.params.job, picture);
+      return { picture };
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/jobs/:job/picture',
+    summary: 'The small picture of a job',
+    answer: 'The bytes. 404 where there is none.',
+    handle: async (ctx, _body, { db, blobs }) => {
+      const hash = await pictureOf(db, ctx.params.job);
+      if (!hash) throw new PrismError('not-found', 'This job has no picture yet.');
+      const bytes = await blobs.get(hash);
+      ctx.set('Cache-Control', 'private, max-age=60');
+      ctx.type = pictureType(bytes) ?? 'application/octet-stream';
+      return Buffer.from(bytes);
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/space',
+    summary: 'Space that is used, and what the latest sweep freed',
+    answer: '`{ used: { files, bytes }, uploads: { files, bytes }, database, latest? }`, bytes.',
+    handle: async (_ctx, _body, { db, config, sweeper }) => spaceUsed(db, config.dataDir, sweeper.latest),
+  },
+  {
+    method: 'post',
+    path: '/api/sweep',
+    summary: 'Cleans up now: what nothing refers to and is older than a day',
+    answer: '`{ used, freed, results, sources }`.',
+    handle: async (_ctx, _body, { sweeper }) => sweeper.run(),
   },
   {
     method: 'post',
@@ -174,6 +261,16 @@ export const ROUTES: readonly Route[] = [
     handle: async (ctx, body: { target: string; name: string; version: number }, { db }) => {
       await findJob(db, ctx.params.job);
       return { task: await enqueue(db, ctx.params.job, 'transmit', { ...body, id: randomUUID() }) };
+    },
+  },
+  {
+    method: 'delete',
+    path: '/api/jobs/:job/transmittals/:transmittal',
+    summary: 'Takes a transmittal out of the history, with its files',
+    answer: 'The job.',
+    handle: async (ctx, _body, services) => {
+      await deleteTransmittal(services.db, ctx.params.job, ctx.params.transmittal);
+      return changed(ctx, services);
     },
   },
   {

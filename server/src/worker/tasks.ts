@@ -100,7 +100,8 @@ async function read(
 ): Promise<Record<string, unknown>> {
   const { db, blobs, workbench } = context;
   const id = String(task.payload.source);
-  const source = await findSource(db, id);
+  const which = { job: task.job, id };
+  const source = await findSource(db, which);
   try {
     const whole = { what: `Reading ${source.name}`, total: 100, unit: '%' } as const;
     progress({ ...whole, done: 0 });
@@ -112,14 +113,14 @@ async function read(
       await readSource({ name: source.name, bytes: await blobs.get(source.blob), progress: seen }, id),
       task.payload.ignored as Ignored | undefined,
     );
-    await sourceSurveyed(db, id, await blobs.put(encoder.encode(JSON.stringify(reading.survey))));
+    await sourceSurveyed(db, which, await blobs.put(encoder.encode(JSON.stringify(reading.survey))));
     await tell(db, { type: 'source', job: task.job, source: id });
     const scene = await reading.build(blobs, {
       signal,
       pictures: nodePictures,
       workbench,
       begun: async (first) => {
-        await sourceBegun(db, id, await blobs.put(encoder.encode(JSON.stringify(first))));
+        await sourceBegun(db, which, await blobs.put(encoder.encode(JSON.stringify(first))));
         await tell(db, { type: 'source', job: task.job, source: id });
         await enqueue(db, task.job, 'evaluate', { beginning: true });
       },
@@ -127,7 +128,7 @@ async function read(
         if (done === total || done % 25 === 0) progress({ what: `Building ${source.name}`, done, total });
       },
     });
-    await sourceReady(db, id, await blobs.put(encoder.encode(JSON.stringify(scene))));
+    await sourceReady(db, which, await blobs.put(encoder.encode(JSON.stringify(scene))));
     await tell(db, { type: 'source', job: task.job, source: id });
     await enqueue(db, task.job, 'evaluate', {}, { continues: true });
     return { source: id };
@@ -135,7 +136,7 @@ async function read(
     const known = asPrismError(error, { file: source.name });
     // A file that cannot be read fails for good; anything else (a lost database) is worth another attempt.
     if (known.code !== 'internal') {
-      await sourceFailed(db, id, known.toJSON());
+      await sourceFailed(db, which, known.toJSON());
       await tell(db, { type: 'source', job: task.job, source: id });
     }
     throw known;

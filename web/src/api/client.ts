@@ -13,6 +13,16 @@ export interface JobSummary {
   sources: number;
   created_at: string;
   updated_at: string;
+  /** Hash of its small picture. */
+  picture: string | null;
+}
+
+export interface Space {
+  used: { files: number; bytes: number };
+  uploads: { files: number; bytes: number };
+  /** Bytes. */
+  database: number;
+  latest?: { at: string; freed: { files: number; bytes: number } };
 }
 
 export interface JobVersion {
@@ -105,6 +115,14 @@ export const api = {
   job: (id: string) => call<Job>('GET', `/api/jobs/${encodeURIComponent(id)}`),
   makeJob: (name: string) => call<Job>('POST', '/api/jobs', { name }),
   renameJob: (id: string, name: string) => call<Job>('PATCH', `/api/jobs/${id}`, { name }),
+  copyJob: (id: string, name: string) => call<Job>('POST', `/api/jobs/${id}/copy`, { name }),
+  deleteJob: (id: string) => call<unknown>('DELETE', `/api/jobs/${id}`),
+  /** @param picture JPEG, PNG or WebP as base64 */
+  keepPicture: (id: string, picture: string) => call<unknown>('PUT', `/api/jobs/${id}/picture`, { picture }),
+  deleteTransmittal: (id: string, transmittal: string) =>
+    call<Job>('DELETE', `/api/jobs/${id}/transmittals/${transmittal}`),
+  space: () => call<Space>('GET', '/api/space'),
+  sweep: () => call<{ freed: Space['used'] }>('POST', '/api/sweep'),
   save: (id: string, version: { base: number; note: string; steps: Step[]; sources: string[] }) =>
     call<Job>('POST', `/api/jobs/${id}/versions`, version),
   undo: (id: string, base: number) => call<Job>('POST', `/api/jobs/${id}/undo`, { base }),

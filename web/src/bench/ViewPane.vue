@@ -49,6 +49,7 @@ onMounted(() => {
   }
 });
 onBeforeUnmount(() => {
+  clearTimeout(resting);
   measure.stop();
   view.value?.dispose();
 });
@@ -57,6 +58,22 @@ watch(
   () => store.scene,
   (scene) => view.value?.setScene(scene),
 );
+/** The list of jobs shows each as it was last seen complete. Taken when all has come to rest; never while it is worked on. */
+const REST = 4000;
+let pictured = '';
+let resting: ReturnType<typeof setTimeout> | undefined;
+watch([() => store.scene, arrivals], () => {
+  clearTimeout(resting);
+  resting = setTimeout(() => {
+    const evaluation = store.evaluation;
+    if (!view.value || !evaluation || evaluation.missing.length > 0 || empty.value || evaluation.key === pictured)
+      return;
+    pictured = evaluation.key;
+    void store.keepPicture(view.value.picture(PICTURE_WIDTH));
+  }, REST);
+});
+const PICTURE_WIDTH = 480;
+
 watch(
   () => selection.hidden,
   (ids) => view.value?.setHidden(ids),

@@ -1,40 +1,79 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue';
+import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { asPrismError } from '@noble-prism/core/errors';
 import { api } from '../api/client.ts';
 import type { JobSummary } from '../api/client.ts';
 import PrismMark from '../bench/PrismMark.vue';
+import SpaceLine from './SpaceLine.vue';
 import { dark, turnSheet } from '../theme/sheetMode.ts';
 
 const router = useRouter();
 const jobs = ref<JobSummary[]>();
 const error = ref('');
 const name = ref('');
+const sought = ref('');
 const making = ref(false);
+/** The job that is about to be deleted, until that is confirmed. */
+const doomed = ref<string>();
 const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 
-onMounted(async () => {
-  document.title = 'Noble Prism';
+/** From so many on, jobs are searched for rather than looked for. */
+const MANY = 6;
+const found = computed(() => {
+  const text = sought.value.trim().toLowerCase();
+  return jobs.value?.filter((job) => job.name.toLowerCase().includes(text)) ?? [];
+});
+
+async function load(): Promise<void> {
+  jobs.value = await api.jobs();
+}
+
+async function guarded(work: () => Promise<void>): Promise<void> {
+  error.value = '';
   try {
-    jobs.value = await api.jobs();
+    await work();
   } catch (thrown) {
     error.value = asPrismError(thrown).message;
   }
+}
+
+onMounted(() => {
+  document.title = 'Noble Prism';
+  void guarded(load);
 });
 
 async function make(): Promise<void> {
   if (!name.value.trim()) return;
   making.value = true;
-  try {
+  await guarded(async () => {
     const job = await api.makeJob(name.value.trim());
     await router.push({ name: 'bench', params: { job: job.id } });
-  } catch (thrown) {
-    error.value = asPrismError(thrown).message;
-  } finally {
-    making.value = false;
+  });
+  making.value = false;
+}
+
+/** A name that no other job has yet. */
+function copyName(of: string): string {
+  const taken = new Set(jobs.value?.map((job) => job.name));
+  for (let n = 1; ; n++) {
+    const next = `${of.slice(0, 185)}, copy${n > 1 ? ` ${n}` : ''}`;
+    if (!taken.has(next)) return next;
   }
 }
+
+const copy = (job: JobSummary) =>
+  guarded(async () => {
+    await api.copyJob(job.id, copyName(job.name));
+    await load();
+  });
+
+const remove = (job: JobSummary) =>
+  guarded(async () => {
+    await api.deleteJob(job.id);
+    doomed.value = undefined;
+    await load();
+  });
 </script>
 
 <template>
@@ -53,27 +92,44 @@ async function make(): Promise<void> {
     <p v-if="error" class="bad" role="alert">{{ error }}</p>
 
     <section aria-label="Jobs">
-      <p class="caps">Jobs</p>
-      <table v-if="jobs?.length">
-        <thead>
-          <tr>
-            <th>Name</th>
-            <th class="figure">Sources</th>
-            <th class="figure">Version</th>
-            <th class="figure">Last changed</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="job in jobs" :key="job.id">
-            <td>
-              <RouterLink :to="{ name: 'bench', params: { job: job.id } }">{{ job.name }}</RouterLink>
-            </td>
-            <td class="figure">{{ job.sources }}</td>
-            <td class="figure">{{ job.version }}</td>
-            <td class="figure quiet">{{ when.format(new Date(job.updated_at)) }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <div class="title">
+        <p class="caps">Jobs</p>
+        <span v-if="jobs && jobs.length >= MANY" class="line-field">
+          <input v-model="sought" type="search" placeholder="Find a job" aria-label="Find a job" />
+        </span>
+      </div>
+      <ul v-if="found.length">
+        <li v-for="job in found" :key="job.id">
+          <RouterLink :to="{ name: 'bench', params: { job: job.id } }" class="picture" tabindex="-1" aria-hidden="true">
+            <img v-if="job.picture" :src="`/api/jobs/${job.id}/picture?of=${job.picture.slice(0, 12)}`" alt="" />
+            <PrismMark v-else class="none" />
+          </RouterLink>
+          <div class="what">
+            <RouterLink class="name" :to="{ name: 'bench', params: { job: job.id } }">{{ job.name }}</RouterLink>
+            <p class="quiet">
+              {{ job.sources }} {{ job.sources === 1 ? 'source' : 'sources' }}, version {{ job.version }}, last changed
+              {{ when.format(new Date(job.updated_at)) }}
+            </p>
+            <p v-if="doomed === job.id" class="confirm" role="alert">
+              Sources, preparation and what was sent go for good.
+              <button class="act danger" @click="remove(job)">Delete {{ job.name }}</button>
+              <button class="act" @click="doomed = undefined">Keep</button>
+            </p>
+          </div>
+          <div class="actions">
+            <button class="plain" :aria-label="`Duplicate ${job.name}`" @click="copy(job)">Duplicate</button>
+            <button
+              class="plain"
+              :aria-label="`Delete ${job.name}`"
+              :aria-expanded="doomed === job.id"
+              @click="doomed = doomed === job.id ? undefined : job.id"
+            >
+              Delete…
+            </button>
+          </div>
+        </li>
+      </ul>
+      <p v-else-if="jobs?.length" class="quiet empty">No job is called “{{ sought }}”.</p>
       <p v-else-if="jobs" class="quiet empty">
         No job yet. Give the first one a name below; then drop a STEP file on its bench.
       </p>
@@ -94,16 +150,17 @@ async function make(): Promise<void> {
         <button class="act first" :disabled="!name.trim() || making">Make job</button>
       </div>
     </form>
+    <SpaceLine @changed="guarded(load)" />
   </main>
 </template>
 
 <style scoped>
 .jobs {
-  max-width: 780px;
+  max-width: 860px;
   margin: 0 auto;
-  padding: 64px 24px;
+  padding: 48px 24px;
   display: grid;
-  gap: 36px;
+  gap: 32px;
 }
 header {
   display: flex;
@@ -120,39 +177,64 @@ h1 {
   font-size: 26px;
   line-height: 1.2;
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
+.title {
+  display: flex;
+  justify-content: space-between;
+  align-items: end;
+  min-height: 26px;
+}
+.title .line-field {
+  width: 220px;
+}
+ul {
   border-top: 1px solid var(--ink);
   margin-top: 8px;
 }
-th {
-  font-weight: 400;
-  color: var(--ink-2);
-  text-align: left;
-  font-size: 12px;
-  padding: 6px 12px 6px 0;
+li {
+  display: grid;
+  grid-template-columns: 144px minmax(0, 1fr) auto;
+  gap: 18px;
+  align-items: center;
+  padding: 10px 0;
   border-bottom: 1px solid var(--rule);
 }
-th.figure {
-  text-align: right;
+.picture {
+  display: grid;
+  place-content: center;
+  height: 90px;
+  background: linear-gradient(var(--view-top), var(--view-low));
+  border: 1px solid var(--rule);
+  overflow: hidden;
 }
-td {
-  padding: 9px 12px 9px 0;
-  border-bottom: 1px solid var(--rule);
+.picture img {
+  width: 144px;
+  height: 90px;
+  object-fit: cover;
 }
-th:last-child,
-td:last-child {
-  padding-right: 0;
+.none {
+  width: 40px;
+  opacity: 0.35;
 }
-td a {
-  font: 600 16px var(--serif);
+.name {
+  font: 600 17px var(--serif);
   color: var(--ink);
   text-decoration-color: var(--rule);
   text-underline-offset: 3px;
+  overflow-wrap: anywhere;
 }
-td a:hover {
+.name:hover {
   color: var(--iris);
+}
+.confirm {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+  margin-top: 8px;
+}
+.actions {
+  display: flex;
+  gap: 12px;
 }
 .empty {
   padding: 14px 0;

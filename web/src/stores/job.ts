@@ -378,6 +378,17 @@ export const useJob = defineStore('job', () => {
     return job.value && (await guarded(api.compare(job.value.id, part, settings)))?.task;
   }
 
+  async function deleteTransmittal(id: string): Promise<void> {
+    if (!job.value) return;
+    const next = await guarded(api.deleteTransmittal(job.value.id, id));
+    if (next) await take(next);
+  }
+
+  /** Keeps a small picture for the list of jobs. Not worth a word where it fails. */
+  async function keepPicture(picture: string): Promise<void> {
+    if (job.value) await api.keepPicture(job.value.id, picture).catch(() => {});
+  }
+
   async function rename(name: string): Promise<void> {
     if (!job.value) return;
     const next = await guarded(api.renameJob(job.value.id, name));
@@ -387,6 +398,6 @@ export const useJob = defineStore('job', () => {
 
   return {
     job, steps, base, evaluation, scene, sources, openTasks, uploads, ignored, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
-    open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict,
+    open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture,
   }; // prettier-ignore
 });

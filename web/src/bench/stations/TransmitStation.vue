@@ -15,6 +15,9 @@ const store = useJob();
 const target = ref(WRITERS[0].target);
 const name = ref('');
 const opened = ref<string>();
+/** The transmittal that is about to be deleted, until that is confirmed. */
+const doomed = ref<string>();
+const figure = (text: string) => (Number.isFinite(Number(text)) ? formatCount(Number(text)) : text);
 const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 const targets = WRITERS.map((writer) => ({ value: writer.target, label: `${writer.title} (.${writer.ending})` }));
 
@@ -145,6 +148,18 @@ watch(
         >
           Read-back
         </button>
+        <button
+          class="plain"
+          :aria-label="`Delete ${sent.file_name} of ${when.format(new Date(sent.made_at))}`"
+          @click="doomed = doomed === sent.id ? undefined : sent.id"
+        >
+          Delete…
+        </button>
+      </p>
+      <p v-if="doomed === sent.id" class="note" role="alert">
+        The file and its manifest go for good.
+        <button class="act danger" @click="store.deleteTransmittal(sent.id)">Delete</button>
+        <button class="act" @click="doomed = undefined">Keep</button>
       </p>
       <table v-if="opened === sent.id">
         <thead>
@@ -156,10 +171,12 @@ watch(
         </thead>
         <tbody>
           <tr v-for="check in sent.read_back.checks" :key="check.what">
-            <td>{{ check.what }}</td>
-            <td class="figure">{{ formatCount(Number(check.sent)) }}</td>
+            <td>
+              {{ check.what }}<small v-if="check.note" class="quiet">{{ check.note }}</small>
+            </td>
+            <td class="figure">{{ figure(check.sent) }}</td>
             <td class="figure" :class="check.holds ? 'good' : 'bad'">
-              {{ formatCount(Number(check.found)) }} {{ check.holds ? '✓' : '✗' }}
+              {{ figure(check.found) }} {{ check.holds ? '✓' : '✗' }}
             </td>
           </tr>
         </tbody>
@@ -200,8 +217,12 @@ strong {
 article .quiet {
   font-size: 12px;
 }
+small {
+  display: block;
+}
 .links {
   display: flex;
+  flex-wrap: wrap;
   gap: 12px;
   align-items: baseline;
 }

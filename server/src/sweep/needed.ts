@@ -1,0 +1,91 @@
+/**
+ * Which blobs and which results of heavy work are needed: what any version of any job, any transmittal and any task under way refers to.
+ */
+import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
+import { hashData } from '@noble-prism/core/scene/hash';
+import { mergeScenes } from '@noble-prism/core/scene/merge';
+import type { Scene } from '@noble-prism/core/scene/types';
+import type { BlobStore } from '@noble-prism/core/surroundings';
+import type { Db } from '../db/connect.ts';
+import { DatabaseMemo } from '../db/memo.ts';
+
+export interface Needed {
+  blobs: Set<string>;
+  /** Keys of results. */
+  results: Set<string>;
+}
+
+/** Names of blobs in any text: scenes and results refer to them by these, wherever they stand. */
+function hashesIn(text: string): string[] {
+  return text.match(/\b[0-9a-f]{64}\b/g) ?? [];
+}
+
+export async function needed(db: Db, blobs: BlobStore): Promise<Needed> {
+  const out: Needed = { blobs: new Set(), results: new Set() };
+  const add = (hash: string | null) => hash && out.blobs.add(hash);
+
+  const jobs = await db.selectFrom('jobs').select(['id', 'picture']).execute();
+  for (const { picture } of jobs) add(picture);
+  for (const sent of await db.selectFrom('transmittals').select(['file', 'manifest']).execute()) {
+    add(sent.file);
+    add(sent.manifest);
+  }
+  const open = await db.selectFrom('tasks').select('payload').where('state', 'in', ['queued', 'running']).execute();
+  for (const { payload } of open) for (const hash of hashesIn(JSON.stringify(payload))) add(hash);
+  for (const { id } of jobs) await neededByJob(id, db, blobs, out);
+  return out;
+}
+
+async function neededByJob(job: string, db: Db, blobs: BlobStore, out: Needed): Promise<void> {
+  const versions = await db
+    .selectFrom('versions')
+    .select(['sources', 'steps'])
+    .where('job', '=', job)
+    .orderBy('number')
+    .execute();
+  const sources = new Map(
+    (await db.selectFrom('sources').selectAll().where('job', '=', job).execute()).map((row) => [row.id, row]),
+  );
+  // (1) The files, and whatever their scenes name.
+  const scenes = new Map<string, Scene>();
+  for (const { blob, survey, scene } of sources.values())
+    for (const hash of [blob, survey, scene]) {
+      if (!hash) continue;
+      out.blobs.add(hash);
+      if (hash === blob) continue;
+      const text = await textOf(blobs, hash);
+      for (const inner of hashesIn(text)) out.blobs.add(inner);
+      if (hash === scene && text) scenes.set(hash, JSON.parse(text) as Scene);
+    }
+  // (2) The results that the steps of each version look up, and whatever those name.
+  const memo = new DatabaseMemo(db);
+  const scenesAfter = new SceneMemo();
+  const results = new Map<string, unknown>();
+  for (const version of versions) {
+    const hashes = version.sources.flatMap((id) => sources.get(id)?.scene ?? []).filter((hash) => scenes.has(hash));
+    const base = mergeScenes(hashes.map((hash) => scenes.get(hash) as Scene));
+    const lookup = (key: string) => {
+      out.results.add(key);
+      return results.get(key);
+    };
+    // A step plans its work on what the one before made: as often as something more is known.
+    for (let asked = new Set<string>(); ;) {
+      const { missing } = evaluateNow(base, hashData(hashes), version.steps, lookup, scenesAfter);
+      const keys = missing.map(({ key }) => key).filter((key) => !asked.has(key));
+      asked = new Set([...asked, ...keys]);
+      const known = await memo.get(keys);
+      for (const [key, value] of known) results.set(key, value);
+      if (known.size === 0) break;
+    }
+  }
+  for (const value of results.values()) for (const hash of hashesIn(JSON.stringify(value))) out.blobs.add(hash);
+}
+
+async function textOf(blobs: BlobStore, hash: string): Promise<string> {
+  try {
+    return new TextDecoder().decode(await blobs.get(hash));
+  } catch {
+    // What is lost already cannot be needed.
+    return '';
+  }
+}
