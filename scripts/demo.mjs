@@ -9,7 +9,7 @@ import { root } from './lib/run.mjs';
 try {
   ensurePackages();
   const postgres = process.env.DATABASE_URL
-    ? { url: process.env.DATABASE_URL, started: false }
+    ? { url: process.env.DATABASE_URL, stop() {} }
     : await ensurePostgres('prism');
   const env = {
     ...process.env,
@@ -32,8 +32,7 @@ try {
   });
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
   server.on('exit', (code) => {
-    // What this command started, it stops; a cluster that ran before goes on.
-    if (postgres.started) postgres.stop();
+    postgres.stop();
     process.exit(code ?? 0);
   });
 } catch (error) {

@@ -71,7 +71,7 @@ try {
       { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: e2e },
     );
   } finally {
-    if (postgres.started) postgres.stop();
+    postgres.stop();
   }
 } catch (error) {
   console.error(error.message);

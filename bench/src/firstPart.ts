@@ -84,6 +84,6 @@ try {
     });
 } finally {
   await server.stop();
-  if (postgres.started) postgres.stop();
+  postgres.stop();
 }
 process.exit(0);

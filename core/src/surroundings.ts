@@ -46,6 +46,8 @@ export interface Progress {
   total: number;
   /** What is counted, where it is not pieces: shares of the whole. */
   unit?: '%';
+  /** When the task began, milliseconds since 1970: what is left is estimated from it. */
+  since?: number;
   /** Of a large file that is being read: what has been seen of it so far. */
   seen?: Seen & { source: string };
 }

@@ -10,6 +10,7 @@ import {
   readFileSync,
   readdirSync,
   rmSync,
+  writeFileSync,
   writeSync,
 } from 'node:fs';
 import { join } from 'node:path';
@@ -75,9 +76,22 @@ async function locked(path, work) {
   }
 }
 
+/** Commands that use the cluster, each a file named by its process: one that was killed leaves its file, and counts no longer. */
+const users = join(root, '.data', 'postgres-users');
+
+function othersUse() {
+  if (!existsSync(users)) return false;
+  return readdirSync(users).some((pid) => {
+    if (Number(pid) === process.pid) return false;
+    if (existsSync(`/proc/${pid}`)) return true;
+    rmSync(join(users, pid), { force: true });
+    return false;
+  });
+}
+
 /**
  * Makes sure that the cluster runs and holds a database.
- * Returns its address, and how to stop it; `started` tells whether this call started it.
+ * Returns its address, and how to stop it: what the last of those who use it does, whoever started it. One that was killed could not.
  */
 export async function ensurePostgres(database, { fresh = false } = {}) {
   let bin = binaries();
@@ -127,6 +141,8 @@ export async function ensurePostgres(database, { fresh = false } = {}) {
         quiet,
       );
     }
+    mkdirSync(users, { recursive: true });
+    writeFileSync(join(users, String(process.pid)), '');
     const client = ['-h', socket, '-U', 'prism'];
     if (fresh) ask(...as(join(bin, 'dropdb'), [...client, '--if-exists', '--force', database]));
     const list =
@@ -136,8 +152,9 @@ export async function ensurePostgres(database, { fresh = false } = {}) {
     if (!list.split('\n').includes(database)) run(...as(join(bin, 'createdb'), [...client, database]), quiet);
     return {
       url: `postgresql://prism@${encodeURIComponent(socket)}/${database}`,
-      started,
       stop() {
+        rmSync(join(users, String(process.pid)), { force: true });
+        if (othersUse()) return;
         // Somebody else may have begun to use it: the demo while the tests ran, or the other way round.
         const others = ask(
           ...as(join(bin, 'psql'), [

@@ -63,6 +63,16 @@ export function isFailed(result: unknown): result is Failed {
   return typeof result === 'object' && result !== null && 'failed' in result;
 }
 
+/** Name of the first part of each solid or mesh, for people who wait: a body inside a file is often called nothing, or `#12`. */
+export function namesBy(scene: Scene, of: 'solid' | 'mesh'): Map<string, string> {
+  const out = new Map<string, string>();
+  for (const node of scene.nodes) {
+    const key = node[of];
+    if (key !== undefined && !out.has(key)) out.set(key, node.name);
+  }
+  return out;
+}
+
 /** Replaces the nodes given by what `change` makes of them; the others stay the same objects. */
 export function changeNodes(
   scene: Scene,

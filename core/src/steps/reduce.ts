@@ -4,7 +4,7 @@ import type { ReduceTarget } from '../mesh/reduce.ts';
 import { hashData } from '../scene/hash.ts';
 import type { Hash, MeshFigures, Scene, SceneNode } from '../scene/types.ts';
 import { formatLength, formatNumber } from '../units.ts';
-import { isFailed } from './kind.ts';
+import { isFailed, namesBy } from './kind.ts';
 import type { StepKind, Work } from './kind.ts';
 
 export interface ReduceParameters {
@@ -43,9 +43,10 @@ export const reduceStep: StepKind<ReduceParameters> = {
   work(scene, nodes, parameters) {
     const meshes = new Set<Hash>();
     for (const node of scene.nodes) if (nodes.has(node.id) && hasTriangles(scene, node)) meshes.add(node.mesh);
+    const names = namesBy(scene, 'mesh');
     return [...meshes]
       .sort((a, b) => scene.meshes[b].triangles - scene.meshes[a].triangles || (a < b ? -1 : 1))
-      .map((mesh) => workFor(scene, mesh, parameters));
+      .map((mesh) => workFor(scene, mesh, names.get(mesh) ?? 'mesh', parameters));
   },
 
   apply(scene, nodes, parameters, lookup) {
@@ -129,13 +130,13 @@ function keyOf(scene: Scene, mesh: Hash, parameters: ReduceParameters): string {
   ]);
 }
 
-function workFor(scene: Scene, mesh: Hash, parameters: ReduceParameters): Work<'reduce'> {
+function workFor(scene: Scene, mesh: Hash, label: string, parameters: ReduceParameters): Work<'reduce'> {
   // Reduced twice, a mesh is still measured against the tessellation, not against the first reduction.
   const from = scene.meshes[mesh].deviation?.from ?? mesh;
   return {
     key: keyOf(scene, mesh, parameters),
     task: 'reduce',
-    label: scene.nodes.find((node) => node.mesh === mesh)?.name ?? 'mesh',
+    label,
     input: async (blobs) => ({
       blob: await blobs.get(mesh),
       target: targetOf(parameters),

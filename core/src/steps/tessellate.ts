@@ -4,7 +4,7 @@ import { hashData } from '../scene/hash.ts';
 import type { Hash, MeshFigures, Scene, SolidInfo } from '../scene/types.ts';
 import { formatAngle, formatLength, formatNumber } from '../units.ts';
 import type { TessellationLimits } from '../solid/tessellate.ts';
-import { isFailed } from './kind.ts';
+import { isFailed, namesBy } from './kind.ts';
 import type { StepKind, Work } from './kind.ts';
 
 export interface TessellateParameters {
@@ -122,12 +122,13 @@ export const tessellateStep: StepKind<TessellateParameters> = {
   work(scene, nodes, parameters) {
     const solids = new Set<Hash>();
     for (const node of scene.nodes) if (node.solid && nodes.has(node.id)) solids.add(node.solid);
+    const names = namesBy(scene, 'solid');
     // Large before small: they show most, and the last ones to finish are then the short ones.
     return [...solids]
       .map((id) => ({ id, info: scene.solids[id] }))
       .filter(({ info }) => info?.text)
       .sort((a, b) => b.info.bytes - a.info.bytes || (a.id < b.id ? -1 : 1))
-      .map(({ id, info }) => workFor(id, info, parameters));
+      .map(({ id, info }) => workFor(id, info, names.get(id) ?? info.entity, parameters));
   },
 
   apply(scene, nodes, parameters, lookup) {
@@ -186,11 +187,11 @@ function keyOf(solid: Hash, info: SolidInfo, parameters: TessellateParameters): 
   return hashData(['tessellate', tessellateStep.version, solid, limitsFor(parameters, info)]);
 }
 
-function workFor(id: Hash, info: SolidInfo, parameters: TessellateParameters): Work<'tessellate'> {
+function workFor(id: Hash, info: SolidInfo, label: string, parameters: TessellateParameters): Work<'tessellate'> {
   return {
     key: keyOf(id, info, parameters),
     task: 'tessellate',
-    label: info.name || info.entity,
+    label,
     input: async (blobs) => ({
       text: await blobs.get(info.text),
       faces: info.faces,

@@ -135,6 +135,7 @@ export class TaskWorker {
       let graceTimer: NodeJS.Timeout | undefined;
       let reason = '';
       let sent = 0;
+      const since = Date.now();
       const watch = setInterval(
         async () => {
           const alive = await beat(this.db, task.id, this.name).catch(() => true);
@@ -165,7 +166,9 @@ export class TaskWorker {
           const now = Date.now();
           if (now - sent < 100 && message.progress.done < message.progress.total) return;
           sent = now;
-          this.#reporting = this.#reporting.then(() => reportProgress(this.db, task, message.progress)).catch(() => {});
+          this.#reporting = this.#reporting
+            .then(() => reportProgress(this.db, task, { ...message.progress, since }))
+            .catch(() => {});
         } else settle(message);
       };
       const onExit = (code: number | null, signal: string | null) => {

@@ -188,6 +188,24 @@ strong,
   text-overflow: ellipsis;
   white-space: nowrap;
 }
+/* In a narrow window the cells stand in three rows, so that none is cut. */
+@media (max-width: 1180px) {
+  .block {
+    grid-template-columns: repeat(6, minmax(0, 1fr));
+  }
+  .cell.wide,
+  .cell.size,
+  .cell:nth-child(n + 6) {
+    grid-column: span 3;
+  }
+  .cell:nth-child(n + 3):nth-child(-n + 5) {
+    grid-column: span 2;
+    border-bottom: 1px solid var(--rule);
+  }
+  .cell:nth-child(5) {
+    border-right: 0;
+  }
+}
 /* A size without its last letters is another size: it takes a second line rather than lose them. */
 .cell .whole {
   white-space: normal;

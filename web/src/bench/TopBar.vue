@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { formatCount, formatDeviation } from '@noble-prism/core/units';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
 import { useJob } from '../stores/job.ts';
 import { dark, turnSheet } from '../theme/sheetMode.ts';
+import { progressWords } from './progressWords.ts';
 import PrismMark from './PrismMark.vue';
 import { STATIONS } from './stations.ts';
 
@@ -62,6 +63,19 @@ function rename(): void {
 }
 
 const task = computed(() => store.openTasks.find((candidate) => candidate.state === 'running') ?? store.openTasks[0]);
+/** The clock by which the elapsed time is told: it goes on while a library says nothing. */
+const now = ref(Date.now());
+let clock: ReturnType<typeof setInterval> | undefined;
+watch(
+  () => task.value !== undefined,
+  (working) => {
+    clearInterval(clock);
+    now.value = Date.now();
+    if (working) clock = setInterval(() => (now.value = Date.now()), 1000);
+  },
+  { immediate: true },
+);
+onBeforeUnmount(() => clearInterval(clock));
 const sending = computed(() => store.uploads[0]);
 
 function go(id: string): void {
@@ -120,11 +134,7 @@ function go(id: string): void {
         <span class="what" :title="task.progress?.what">{{
           task.progress ? task.progress.what : 'Waiting for the worker'
         }}</span>
-        <span v-if="task.progress" class="quiet count">{{
-          task.progress.unit
-            ? `${task.progress.done} ${task.progress.unit}`
-            : `${task.progress.done} of ${task.progress.total}`
-        }}</span>
+        <span v-if="task.progress" class="quiet count">{{ progressWords(task.progress, now) }}</span>
         <button class="plain" @click="store.cancel(task.id)">Cancel</button>
       </template>
       <template v-else-if="store.stalled">

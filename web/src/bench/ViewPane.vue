@@ -41,7 +41,7 @@ onMounted(() => {
     view.value = made;
     made.look(looks.look, looks.edges);
     made.showOptics(looks.optics);
-    made.setScene(store.scene);
+    made.setScene(store.shown);
     made.setHidden(selection.hidden);
     made.select(selection.deep);
   } catch (error) {
@@ -55,7 +55,7 @@ onBeforeUnmount(() => {
 });
 
 watch(
-  () => store.scene,
+  () => store.shown,
   (scene) => view.value?.setScene(scene),
 );
 /** The list of jobs shows each as it was last seen complete. Taken when all has come to rest; never while it is worked on. */

@@ -12,7 +12,7 @@ describe('the width of a column', () => {
   it('is kept for the next visit', async () => {
     const first = await load();
     first.setColumnWidth('layer', 180);
-    expect(first.gridOf(['layer', 'triangles'])).toBe('minmax(90px, 1fr) 180px 96px');
+    expect(first.gridOf(['layer', 'triangles'])).toBe('minmax(150px, 1fr) minmax(48px, 180px) minmax(48px, 96px)');
     vi.resetModules();
     expect((await load()).columnWidth('layer')).toBe(180);
   });

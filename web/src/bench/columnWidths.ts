@@ -27,9 +27,14 @@ export function columnWidth(id: string): number {
   return widths.value[id] ?? DEFAULTS[id] ?? 96;
 }
 
+/** The name keeps this much, and the others give way down to their least. Pixels. */
+const NAME_LEAST = 150;
+
 /** Tracks of the grid for these columns. */
 export function gridOf(ids: readonly string[]): string {
-  return ['minmax(90px, 1fr)', ...ids.map((id) => `${columnWidth(id)}px`)].join(' ');
+  return [`minmax(${NAME_LEAST}px, 1fr)`, ...ids.map((id) => `minmax(${LIMITS.least}px, ${columnWidth(id)}px)`)].join(
+    ' ',
+  );
 }
 
 export function setColumnWidth(id: string, width: number): void {

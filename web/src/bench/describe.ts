@@ -53,5 +53,7 @@ const SHORT_UNITS = ['m', 'cm', 'mm', 'µm', 'km', 'inch', 'foot'];
 /** `1 050 × 684 × 700 mm`. */
 export function describeSize(size: readonly number[], unit: string): string {
   const factor = metresPer(unit) ?? 1;
-  return `${size.map((side) => formatNumber(side / factor, 4)).join(' × ')}\u00a0${unit}`;
+  // Thousands must not be parted at the end of a line.
+  const sides = size.map((side) => formatNumber(side / factor, 4).replaceAll('\u2009', '\u202f'));
+  return `${sides.join(' × ')}\u00a0${unit}`;
 }

@@ -91,6 +91,6 @@ describe('choices for a source', () => {
     ).toBe('class IfcDoor or layer X, Y');
     expect(describeSelector({ by: 'and', of: [{ by: 'source', sources: ['a'] }] })).toBe('source a');
     expect(describeSelector({ by: 'property', name: 'Pset*.FireRating', value: 'R90' })).toBe('Pset*.FireRating = R90');
-    expect(describeSize([1.05, 0.684, 0.7], 'mm')).toBe('1\u2009050 × 684 × 700\u00a0mm');
+    expect(describeSize([1.05, 0.684, 0.7], 'mm')).toBe('1\u202f050 × 684 × 700\u00a0mm');
   });
 });

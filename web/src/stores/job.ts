@@ -19,6 +19,7 @@ import { listen } from '../api/events.ts';
 import { bundled } from '../api/bundle.ts';
 import type { Dropped } from '../api/bundle.ts';
 import { upload } from '../api/upload.ts';
+import { StandIns } from './standIns.ts';
 import { withNewerStates } from './taskStates.ts';
 
 export type ChangeSteps = (steps: Step[]) => Step[];
@@ -66,6 +67,9 @@ export const useJob = defineStore('job', () => {
   let saves: Promise<unknown> = Promise.resolve();
 
   const scene = computed(() => evaluation.value?.scene ?? EMPTY_SCENE);
+  const standIns = new StandIns();
+  /** The scene as the view shows it: old triangles stay until new ones are there. */
+  const shown = computed(() => standIns.shown(scene.value));
   const sources = computed<Source[]>(() => {
     const ids = job.value?.version.sources ?? [];
     return ids.flatMap((id) => job.value?.sources.find((source) => source.id === id) ?? []);
@@ -121,6 +125,7 @@ export const useJob = defineStore('job', () => {
     conflict.value = undefined;
     ignored.value = [];
     memo = new SceneMemo();
+    standIns.clear();
     asked.clear();
   }
 
@@ -397,7 +402,7 @@ export const useJob = defineStore('job', () => {
   }
 
   return {
-    job, steps, base, evaluation, scene, sources, openTasks, uploads, ignored, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
+    job, steps, base, evaluation, scene, shown, sources, openTasks, uploads, ignored, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
     open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture,
   }; // prettier-ignore
 });

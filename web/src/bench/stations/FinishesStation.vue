@@ -246,7 +246,7 @@ td.choice {
   width: 146px;
 }
 /* Where both do not fit, the material stands under the name. */
-@container (max-width: 300px) {
+@container (max-width: 250px) {
   tr {
     display: grid;
     grid-template-columns: minmax(0, 1fr) auto;
