@@ -4,4 +4,7 @@ for (const name of ['survey', 'prepare', 'sagitta', 'workers', 'firstPart', 'red
   await import(`./${name}.ts`);
 }
 
+// Sockets and threads of what was measured may still be open.
+process.exit(0);
+
 export {};

@@ -15,7 +15,7 @@ mkdirSync(folder, { recursive: true });
 /** Path of one of the open files that `npm test` unpacks. */
 export function openFile(name: string): string {
   const path = join(data, 'models', name);
-  if (!existsSync(path)) throw new Error(`${path} is missing: run "npm test" once, which unpacks the open files.`);
+  if (!existsSync(path)) throw new Error(`${path} is missing: "npm run bench" and "npm test" unpack the open files.`);
   return path;
 }
 

@@ -8,7 +8,7 @@ import { demoFile, repeatedFile, tenDriveUnits } from './files.ts';
 import { print } from './report.ts';
 
 const { ensurePostgres } = (await import('../../scripts/lib/postgres.mjs' as string)) as {
-  ensurePostgres(name: string): Promise<{ url: string; started: boolean; stop(): void }>;
+  ensurePostgres(name: string): Promise<{ url: string; stop(): void }>;
 };
 const postgres = await ensurePostgres('prism_bench');
 process.env.DATABASE_URL = postgres.url;
@@ -86,4 +86,3 @@ try {
   await server.stop();
   postgres.stop();
 }
-process.exit(0);

@@ -5,11 +5,11 @@ import { join } from 'node:path';
 import { BlobFolder } from '@noble-prism/node/blobFolder';
 import { readConfig } from '@noble-prism/server/config';
 import { connect, migrate } from '@noble-prism/server/db/connect';
-import { createJob, findJob, saveVersion } from '@noble-prism/server/db/jobs';
+import { createJob, findJob, saveVersion, setView } from '@noble-prism/server/db/jobs';
 import { receiveSource } from '@noble-prism/server/db/sources';
 import { enqueue } from '@noble-prism/server/db/tasks';
 import { DEMO_FILES, writeDemoFiles } from './author.ts';
-import { demoSteps } from './preparation.ts';
+import { DEMO_VIEW, demoSteps } from './preparation.ts';
 
 const JOB = 'demo';
 const NAME = 'Tarn Gondola, lower station';
@@ -46,6 +46,7 @@ if (!exists) {
   }
   const { version } = await findJob(db, JOB);
   await saveVersion(db, JOB, version.number, { steps: demoSteps(sourceId), note: 'Prepared for the rehearsal' });
+  await setView(db, JOB, DEMO_VIEW);
   await enqueue(db, JOB, 'evaluate', {});
 }
 await db.destroy();

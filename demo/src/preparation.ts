@@ -6,6 +6,9 @@ import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import type { Step } from '@noble-prism/core/steps/kinds';
 
 const rules: FinishRule[] = [
+  { by: 'layer', match: 'A-SLAB', material: 'lib:concrete' },
+  { by: 'layer', match: 'S-COLS', material: 'lib:galvanised' },
+  { by: 'layer', match: 'A-RAIL', material: 'lib:stainless' },
   { by: 'layer', match: 'STRUCTURE', material: 'lib:galvanised' },
   { by: 'layer', match: 'MACHINE', material: 'lib:paint-sage' },
   { by: 'layer', match: 'DRIVE', material: 'lib:paint-ochre' },
@@ -17,6 +20,13 @@ const rules: FinishRule[] = [
   { by: 'colour', match: '#45474a', material: 'lib:cast-iron' },
   { by: 'name', match: 'Oil sight glass', material: 'lib:glass' },
 ];
+
+/** From in front of the machine level, over the platform: the drive large, the train and the cabin behind it. Metres, y up. */
+export const DEMO_VIEW: { from: [number, number, number]; to: [number, number, number]; lens: number } = {
+  from: [9.6, 4.6, 9.4],
+  to: [3.4, -0.4, 0.2],
+  lens: 36,
+};
 
 /** @param source id of a source by its file name */
 export function demoSteps(source: (file: string) => string): Step[] {

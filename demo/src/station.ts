@@ -46,7 +46,7 @@ function columns(height: number, places: readonly (readonly [number, number])[])
     type: 'IFCCOLUMN',
     name: `Column ${i + 1}`,
     at: [x, y, 0],
-    bodies: [{ outline: rectangle(0.32, 0.32), height }],
+    bodies: [{ outline: rectangle(0.2, 0.2), height }],
     style: 'Steel, dark',
     layer: 'S-COLS',
     properties: { LoadBearing: true },
@@ -84,7 +84,7 @@ const corners = (x: readonly [number, number]): [number, number][] =>
 export function station(): string {
   const text = new IfcText('Tarn Gondola', 'Lower station');
   text.style('Concrete', [0.72, 0.71, 0.68]);
-  text.style('Larch cladding', [0.62, 0.46, 0.3]);
+  text.style('Larch cladding', [0.8, 0.7, 0.56]);
   text.style('Steel, dark', [0.25, 0.27, 0.29]);
   text.style('Glass', [0.7, 0.85, 0.86], 0.65);
   text.style('Roof sheet', [0.42, 0.45, 0.44]);

@@ -135,6 +135,25 @@ describe('the picture of a job', () => {
   );
 });
 
+describe('the view that a job opens with', () => {
+  it('is kept, copied with the job, and given up', async () => {
+    const { id } = await server.makeJob();
+    const view = { from: [1, 2, 3], to: [0, 0, 0], lens: 36 };
+    expect((await server.call('PUT', `/api/jobs/${id}/view`, { view })).body).toMatchObject({ view });
+    expect((await server.call('POST', `/api/jobs/${id}/copy`, { name: 'Copy' })).body).toMatchObject({ view });
+    expect((await server.call('PUT', `/api/jobs/${id}/view`, { view: null })).body).toMatchObject({ view: null });
+  });
+
+  it.each([
+    {},
+    { view: { from: [1, 2], to: [0, 0, 0], lens: 36 } },
+    { view: { from: [1, 2, 9e9], to: [0, 0, 0], lens: 36 } },
+  ])('is refused as %j', async (body) => {
+    const { id } = await server.makeJob();
+    expect(await status('PUT', `/api/jobs/${id}/view`, body)).toBe(422);
+  });
+});
+
 describe('a sweep', () => {
   it('leaves alone what is younger than a day, whoever needs it', async () => {
     const job = await received(14);

@@ -40,6 +40,8 @@ const server = app.listen(config.port, config.host, () => {
   sweeper.start();
   process.stdout.write(`Noble Prism is ready at http://${config.host}:${config.port}\n`);
 });
+// Longer than clients keep an idle connection: one that is used again just as we close it would fail.
+server.keepAliveTimeout = 65_000;
 server.on('error', (error: NodeJS.ErrnoException) => {
   const reason =
     error.code === 'EADDRINUSE' ? `port ${config.port} is in use; choose another with PORT=…` : error.message;

@@ -4,6 +4,7 @@ import { PrismError } from '@noble-prism/core/errors';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { Db } from './connect.ts';
+import type { Standpoint } from './tables.ts';
 import { enqueue } from './tasks.ts';
 
 export interface JobVersion {
@@ -57,7 +58,7 @@ export async function listJobs(db: Db): Promise<JobSummary[]> {
 
 export async function createJob(db: Db, name: string, id: string = randomUUID()): Promise<string> {
   await db.transaction().execute(async (trx) => {
-    await trx.insertInto('jobs').values({ id, name, version: 1, picture: null }).execute();
+    await trx.insertInto('jobs').values({ id, name, version: 1, picture: null, view: 'null' }).execute();
     await insertVersion(trx, id, { number: 1, parent: null, sources: [], steps: defaultSteps(), note: 'New job' });
   });
   return id;
@@ -79,8 +80,15 @@ export async function renameJob(db: Db, id: string, name: string): Promise<void>
 export async function copyJob(db: Db, from: string, name: string, id: string = randomUUID()): Promise<string> {
   await db.transaction().execute(async (trx) => {
     const current = await lockCurrent(trx, from);
-    const { picture } = await trx.selectFrom('jobs').select('picture').where('id', '=', from).executeTakeFirstOrThrow();
-    await trx.insertInto('jobs').values({ id, name, version: 1, picture }).execute();
+    const { picture, view } = await trx
+      .selectFrom('jobs')
+      .select(['picture', 'view'])
+      .where('id', '=', from)
+      .executeTakeFirstOrThrow();
+    await trx
+      .insertInto('jobs')
+      .values({ id, name, version: 1, picture, view: JSON.stringify(view) })
+      .execute();
     await insertVersion(trx, id, {
       ...current,
       number: 1,
@@ -115,6 +123,16 @@ export async function pictureOf(db: Db, id: string): Promise<string | null> {
   return row.picture;
 }
 
+/** Keeps where a job is looked at from when it is opened; null frames everything again. @throws PrismError `not-found` */
+export async function setView(db: Db, id: string, view: Standpoint | null): Promise<void> {
+  const { numUpdatedRows } = await db
+    .updateTable('jobs')
+    .set({ view: JSON.stringify(view) })
+    .where('id', '=', id)
+    .executeTakeFirst();
+  if (numUpdatedRows === 0n) throw noJob();
+}
+
 /** Keeps a small picture of a job; that is no change of it. */
 export async function setPicture(db: Db, id: string, picture: string): Promise<void> {
   await db.updateTable('jobs').set({ picture }).where('id', '=', id).execute();
@@ -124,11 +142,11 @@ export async function setPicture(db: Db, id: string, picture: string): Promise<v
 export async function findJob(
   db: Db,
   id: string,
-): Promise<{ id: string; name: string; version: JobVersion; newest: number }> {
+): Promise<{ id: string; name: string; version: JobVersion; newest: number; view: Standpoint | null }> {
   const job = await db.selectFrom('jobs').selectAll().where('id', '=', id).executeTakeFirst();
   if (!job) throw noJob();
   const version = await findVersion(db, id, job.version);
-  return { id, name: job.name, version, newest: (await childOf(db, id, job.version)) ?? job.version };
+  return { id, name: job.name, view: job.view, version, newest: (await childOf(db, id, job.version)) ?? job.version };
 }
 
 export async function findVersion(db: Db, job: string, number: number): Promise<JobVersion> {

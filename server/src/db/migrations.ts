@@ -84,7 +84,7 @@ export const MIGRATIONS: Record<string, Migration> = {
       // A copied job has the same sources under the same ids, so that all that its steps name is found.
       await schema.alterTable('sources').dropConstraint('sources_pkey').execute();
       await schema.alterTable('sources').addPrimaryKeyConstraint('sources_key', ['job', 'id']).execute();
-      await schema.alterTable('jobs').addColumn('picture', 'text').execute();
+      await schema.alterTable('jobs').addColumn('picture', 'text').addColumn('view', 'jsonb').execute();
       await schema
         .alterTable('memo')
         .addColumn('made_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))

@@ -9,6 +9,13 @@ type Json<T> = ColumnType<T, string, string>;
 type Time = ColumnType<Date, Date | string | undefined, Date | string>;
 export type ErrorJson = ReturnType<PrismError['toJSON']>;
 
+/** Metres; the upright angle of the lens in degrees. */
+export interface Standpoint {
+  from: [number, number, number];
+  to: [number, number, number];
+  lens: number;
+}
+
 export interface JobsTable {
   id: string;
   name: string;
@@ -16,6 +23,8 @@ export interface JobsTable {
   version: number;
   /** Blob with a small picture of it, for the list of jobs. */
   picture: string | null;
+  /** Where it is looked at from when it is opened; null where everything is framed. */
+  view: Json<Standpoint | null>;
   created_at: Time;
   updated_at: Time;
 }

@@ -20,6 +20,7 @@ import {
   renameJob,
   saveVersion,
   setPicture,
+  setView,
   undo,
 } from '../db/jobs.ts';
 import { spaceUsed } from '../sweep/space.ts';
@@ -27,6 +28,7 @@ import { DatabaseMemo } from '../db/memo.ts';
 import { listSources } from '../db/sources.ts';
 import { cancelTask, enqueue, findTask, listTasks, want } from '../db/tasks.ts';
 import { deleteTransmittal, findTransmittal, listTransmittals } from '../db/transmittals.ts';
+import type { Standpoint } from '../db/tables.ts';
 import { pictureType } from './pictureType.ts';
 import type { Route, Services } from './route.ts';
 
@@ -39,6 +41,10 @@ const workKeys = array(
 ).required();
 
 const base = number().integer().required();
+
+/** A point, metres: nothing that is modelled is farther away than the Earth is wide. */
+const point = array(number().required().min(-1.3e7).max(1.3e7)).required().length(3);
+const standpoint = object({ from: point, to: point, lens: number().required().min(1).max(150) }).noUnknown();
 
 export const ROUTES: readonly Route[] = [
   {
@@ -133,6 +139,17 @@ export const ROUTES: readonly Route[] = [
       ctx.set('Cache-Control', 'private, max-age=60');
       ctx.type = pictureType(bytes) ?? 'application/octet-stream';
       return Buffer.from(bytes);
+    },
+  },
+  {
+    method: 'put',
+    path: '/api/jobs/:job/view',
+    summary: 'Keeps where a job is looked at from when it is opened; null frames everything again',
+    body: object({ view: standpoint.nullable().defined() }).noUnknown(),
+    answer: 'The job.',
+    handle: async (ctx, { view }: { view: Standpoint | null }, services) => {
+      await setView(services.db, ctx.params.job, view);
+      return changed(ctx, services);
     },
   },
   {

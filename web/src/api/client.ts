@@ -25,6 +25,13 @@ export interface Space {
   latest?: { at: string; freed: { files: number; bytes: number } };
 }
 
+/** Metres; the upright angle of the lens in degrees. */
+export interface Standpoint {
+  from: [number, number, number];
+  to: [number, number, number];
+  lens: number;
+}
+
 export interface JobVersion {
   number: number;
   parent: number | null;
@@ -76,6 +83,8 @@ export interface Transmittal {
 export interface Job {
   id: string;
   name: string;
+  /** Where it is looked at from when it is opened; null frames everything. */
+  view: Standpoint | null;
   version: JobVersion;
   newest: number;
   sources: Source[];
@@ -119,6 +128,7 @@ export const api = {
   deleteJob: (id: string) => call<unknown>('DELETE', `/api/jobs/${id}`),
   /** @param picture JPEG, PNG or WebP as base64 */
   keepPicture: (id: string, picture: string) => call<unknown>('PUT', `/api/jobs/${id}/picture`, { picture }),
+  keepView: (id: string, view: Standpoint | null) => call<Job>('PUT', `/api/jobs/${id}/view`, { view }),
   deleteTransmittal: (id: string, transmittal: string) =>
     call<Job>('DELETE', `/api/jobs/${id}/transmittals/${transmittal}`),
   space: () => call<Space>('GET', '/api/space'),

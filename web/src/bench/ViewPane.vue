@@ -41,6 +41,7 @@ onMounted(() => {
     view.value = made;
     made.look(looks.look, looks.edges);
     made.showOptics(looks.optics);
+    if (store.job?.view) made.standAt(store.job.view);
     made.setScene(store.shown);
     made.setHidden(selection.hidden);
     made.select(selection.deep);
@@ -100,6 +101,12 @@ watch(
   () => props.bands,
   (bands) => view.value?.setHues(new Map(bands.flatMap((band) => band.nodes.map((node) => [node, band.hue] as const)))),
 );
+
+/** The job opens with the view that is kept, or with everything in sight. */
+function keepView(): void {
+  if (store.job?.view) void store.keepView(null);
+  else if (view.value) void store.keepView(view.value.standpoint);
+}
 
 function frame(): void {
   view.value?.taken();
@@ -200,6 +207,18 @@ defineExpose({ frame });
         </button>
         <button v-if="camera" title="Look through the selected camera" @click="view?.lookThrough(camera)">
           look through
+        </button>
+        <button
+          v-if="!empty"
+          :aria-pressed="store.job?.view != null"
+          :title="
+            store.job?.view
+              ? 'The job opens with the view that was kept; click to frame everything again'
+              : 'The job opens with this view'
+          "
+          @click="keepView"
+        >
+          keep view
         </button>
         <output v-if="measure.active" class="measured">
           {{

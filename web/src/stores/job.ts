@@ -14,7 +14,7 @@ import { stepKind } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { api, Conflict, fetchJson } from '../api/client.ts';
-import type { Job, Source, Task } from '../api/client.ts';
+import type { Job, Source, Standpoint, Task } from '../api/client.ts';
 import { listen } from '../api/events.ts';
 import { bundled } from '../api/bundle.ts';
 import type { Dropped } from '../api/bundle.ts';
@@ -389,6 +389,13 @@ export const useJob = defineStore('job', () => {
     if (next) await take(next);
   }
 
+  /** Keeps where the job is looked at from when it is opened; null frames everything again. */
+  async function keepView(view: Standpoint | null): Promise<void> {
+    if (!job.value) return;
+    const next = await guarded(api.keepView(job.value.id, view));
+    if (next) await take(next);
+  }
+
   /** Keeps a small picture for the list of jobs. Not worth a word where it fails. */
   async function keepPicture(picture: string): Promise<void> {
     if (job.value) await api.keepPicture(job.value.id, picture).catch(() => {});
@@ -403,6 +410,6 @@ export const useJob = defineStore('job', () => {
 
   return {
     job, steps, base, evaluation, scene, shown, sources, openTasks, uploads, ignored, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
-    open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture,
+    open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture, keepView,
   }; // prettier-ignore
 });

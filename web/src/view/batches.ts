@@ -29,6 +29,8 @@ export interface BatchInput {
   /** Colour of a whole part, where the look gives one. */
   tint?(node: SceneNode): Color;
   edges: LineBasicMaterial | undefined;
+  /** Whether parts throw and take shadows, where there are any; they do where nothing is said. */
+  shadows?: boolean;
 }
 
 interface Batch {
@@ -95,11 +97,8 @@ function gathered({ nodes, geometry: store, tint, edges }: BatchInput): Iterable
   return batches.values();
 }
 
-function objectsFor(
-  { geometry }: Batch,
-  { edges, points }: BatchInput,
-  matrices: InstancedBufferAttribute,
-): Object3D[] {
+function objectsFor({ geometry }: Batch, input: BatchInput, matrices: InstancedBufferAttribute): Object3D[] {
+  const { edges, points } = input;
   if (geometry.shape === 'points') return [instanced(new Points(geometry.surface, points(geometry)), matrices)];
   const lines = () => (edges ? [instanced(new LineSegments(geometry.edges, edges), matrices)] : []);
   if (geometry.shape === 'lines') return lines();
@@ -107,6 +106,7 @@ function objectsFor(
   mesh.instanceMatrix = matrices;
   mesh.count = matrices.count;
   mesh.frustumCulled = false;
+  mesh.castShadow = mesh.receiveShadow = input.shadows ?? true;
   return [mesh, ...(geometry.edges.getAttribute('position').count > 0 ? lines() : [])];
 }
 

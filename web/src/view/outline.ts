@@ -30,7 +30,7 @@ export class Outline {
 
   draw(nodes: readonly SceneNode[], worlds: Map<number, Matrix>, geometry: GeometryStore): void {
     const outlined = this.#segments(nodes, geometry) <= this.mostLines;
-    const common = { nodes, worlds, geometry, tint: () => WHITE, points: () => this.#points };
+    const common = { nodes, worlds, geometry, tint: () => WHITE, points: () => this.#points, shadows: false };
     makeBatches({ ...common, materialFor: () => this.#fill, edges: outlined ? this.line : undefined }, this.#front);
     makeBatches(
       { ...common, nodes: outlined ? nodes : [], materialFor: () => this.#nothing, edges: this.#behind },

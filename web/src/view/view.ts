@@ -8,6 +8,7 @@ import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
 import type { Matrix } from '@noble-prism/core/scene/matrix';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
+import type { Standpoint } from '../api/client.ts';
 import type { Look } from '../stores/looks.ts';
 import { disposeBatches, makeBatches, placeBatches } from './batches.ts';
 import type { BatchInput } from './batches.ts';
@@ -18,6 +19,7 @@ import { drawsInSoftware } from './economy.ts';
 import { disposeGround, makeGround } from './ground.ts';
 import type { Ground } from './ground.ts';
 import { lightScene } from './light.ts';
+import type { Studio } from './light.ts';
 import { edgeMaterial, layerColour, MaterialStore, sheetColour } from './materials.ts';
 import { OpticsLayer } from './optics.ts';
 import { Outline } from './outline.ts';
@@ -68,6 +70,7 @@ export class View {
   readonly #wires = new THREE.Group();
   readonly #outline: Outline;
   readonly #optics: OpticsLayer;
+  readonly #studio: Studio;
   #showsOptics = true;
   #places: ReadonlyMap<number, Matrix> | undefined;
   #ground: Ground | undefined;
@@ -103,7 +106,7 @@ export class View {
     this.#materials = new MaterialStore(this.economy, this.#textures);
     this.geometry = new GeometryStore(() => this.#rebuildSoon(), options.failed);
     this.#picker = new Picker(this.geometry);
-    lightScene(this.#scene, this.#renderer, this.economy);
+    this.#studio = lightScene(this.#scene, this.#renderer, this.economy);
     this.#scene.add(this.#batches, this.#wires, this.#outline.group, this.#optics.group, this.#measure.group);
     this.#controls = new CameraControls(this.#camera, canvas);
     this.#controls.dollyToCursor = true;
@@ -156,6 +159,7 @@ export class View {
     placeBatches(this.#batches, this.#worlds);
     placeBatches(this.#wires, this.#worlds);
     this.#outline.place(this.#worlds);
+    this.#studio.renew();
     this.#picker.setParts(this.#partsShown(), this.#worlds);
     this.#drawOptics();
     this.invalidate();
@@ -230,10 +234,7 @@ export class View {
   #frameBox(box: Box, smoothly: boolean): void {
     this.#setLens(LENS);
     const centre = new THREE.Vector3(...box.min).add(new THREE.Vector3(...box.max)).multiplyScalar(0.5);
-    const radius = Math.max(centre.distanceTo(new THREE.Vector3(...box.max)), 1e-4);
-    this.#camera.near = radius / 200;
-    this.#camera.far = radius * 1000;
-    this.#camera.updateProjectionMatrix();
+    this.#setPlanes(box);
     const back = this.#taken
       ? this.#controls.getPosition(new THREE.Vector3()).sub(this.#controls.getTarget(new THREE.Vector3())).normalize()
       : START.clone();
@@ -241,6 +242,33 @@ export class View {
     const free = Math.max(0.4, (clientHeight - TITLE_BLOCK - LOOKS_BAR) / clientHeight) * 0.97;
     const from = standpoint(box, back, { degrees: LENS, aspect: this.#camera.aspect * (0.94 / free), free });
     void this.#controls.setLookAt(from.x, from.y, from.z, centre.x, centre.y, centre.z, smoothly);
+    this.invalidate();
+  }
+
+  /** What can be seen from near and from far, around a box. */
+  #setPlanes(box: Box): void {
+    const centre = new THREE.Vector3(...box.min).add(new THREE.Vector3(...box.max)).multiplyScalar(0.5);
+    const radius = Math.max(centre.distanceTo(new THREE.Vector3(...box.max)), 1e-4);
+    this.#camera.near = radius / 200;
+    this.#camera.far = radius * 1000;
+    this.#camera.updateProjectionMatrix();
+  }
+
+  /** Where the view is looked at from; metres. */
+  get standpoint(): Standpoint {
+    const vector = ({ x, y, z }: THREE.Vector3): [number, number, number] => [x, y, z];
+    return {
+      from: vector(this.#controls.getPosition(new THREE.Vector3())),
+      to: vector(this.#controls.getTarget(new THREE.Vector3())),
+      lens: this.#camera.fov,
+    };
+  }
+
+  /** Stands there, and frames nothing by itself any more. */
+  standAt({ from, to, lens }: Standpoint): void {
+    this.#taken = true;
+    this.#setLens(lens);
+    void this.#controls.setLookAt(...from, ...to, false);
     this.invalidate();
   }
 
@@ -334,6 +362,7 @@ export class View {
     if (this.#look === 'triangles')
       makeBatches({ ...common, edges: undefined, materialFor: () => this.#wire }, this.#wires);
     else disposeBatches(this.#wires);
+    this.#studio.renew();
     this.#picker.setParts(parts, this.#worlds);
     this.#outlineSelection();
     this.#drawOptics();
@@ -373,6 +402,8 @@ export class View {
         this.#ground = undefined;
       }
       if (box) {
+        this.#studio.fit(box);
+        this.#setPlanes(box);
         this.#ground = makeGround(box, this.#groundLines.fine, this.#groundLines.strong);
         this.#scene.add(this.#ground.group);
       }

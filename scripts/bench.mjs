@@ -1,0 +1,19 @@
+// npm run bench: everything that a fresh machine needs, then all figures of speed.
+import { spawnSync } from 'node:child_process';
+import { ensureModels } from './lib/models.mjs';
+import { ensurePackages } from './lib/packages.mjs';
+import { root } from './lib/run.mjs';
+
+try {
+  ensurePackages();
+  const env = { ...process.env, MODELS: ensureModels() };
+  const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/src/all.ts'], {
+    cwd: root,
+    env,
+    stdio: 'inherit',
+  });
+  process.exit(status ?? 1);
+} catch (error) {
+  console.error(error.message);
+  process.exit(1);
+}
