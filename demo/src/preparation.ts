@@ -23,9 +23,9 @@ const rules: FinishRule[] = [
 
 /** From in front of the machine level, over the platform: the drive large, the train and the cabin behind it. Metres, y up. */
 export const DEMO_VIEW: { from: [number, number, number]; to: [number, number, number]; lens: number } = {
-  from: [9.6, 4.6, 9.4],
-  to: [3.4, -0.4, 0.2],
-  lens: 36,
+  from: [16.6, 3.7, 10.2],
+  to: [5.9, -1.4, -0.6],
+  lens: 39,
 };
 
 /** @param source id of a source by its file name */

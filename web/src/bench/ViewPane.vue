@@ -235,7 +235,7 @@ defineExpose({ frame });
           class="scale"
           :title="economy ? 'No graphics card was found: the view is drawn in an economy way' : undefined"
         >
-          {{ formatLength(pitch, pitch >= 1 ? 'm' : 'mm') }} lines<template v-if="economy">, economy</template>
+          {{ formatLength(pitch, pitch >= 1 ? 'm' : 'mm') }} lines
         </span>
         <button v-if="hiddenCount" class="shown" title="Show all (A)" @click="selection.showAll">
           show {{ formatCount(hiddenCount) }} hidden

@@ -130,7 +130,7 @@ const mixed = computed(() => new Set(ups.value.map((entry) => entry.up)).size > 
       />
     </div>
     <div class="row">
-      <label id="rename-of-label" for="rename-of">Of these</label>
+      <label id="rename-of-label" for="rename-of">Renames</label>
       <Select
         v-model="rename.parameters.of"
         label-id="rename-of"
