@@ -1,0 +1,142 @@
+// Everyday handling: many models at once, keys after a list was used, leaving out, names that went, jobs in their list.
+import { expect, test } from '@playwright/test';
+import { zipSync } from 'fflate';
+import { StepText } from '@noble-prism/core/testing/stepText';
+import { newJob } from './bench.ts';
+
+const bytes = (text: string) => new TextEncoder().encode(text);
+const OBJ = 'mtllib wedge.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\no Wedge\nf 1 3 2\nf 1 2 4\nf 2 3 4\nf 1 4 3\n';
+
+/** Millimetres: a rack with bolts and nuts, in two equal sets. */
+function rack(): Uint8Array {
+  const step = new StepText();
+  const all = step.product('Rack');
+  const set = step.product('Set');
+  step.place(set, step.product('Bolt', [step.tetrahedron(20).solid]), step.axis());
+  step.place(set, step.product('Nut', [step.tetrahedron(12).solid]), step.axis([40, 0, 0]));
+  step.place(all, set, step.axis());
+  step.place(all, set, step.axis([0, 200, 0]));
+  return step.bytes();
+}
+
+test('a zip of several models is a source for each, with its own unit and up axis', async ({ page }) => {
+  const bench = await newJob(page, 'Mixed delivery');
+  const zip = zipSync({
+    'rack.stp': rack(),
+    'wedge.obj': bytes(OBJ),
+    'wedge.mtl': bytes('newmtl red\nKd 1 0 0\n'),
+    'read me.txt': bytes('hello'),
+  });
+  await bench.drop({ name: 'mixed.zip', bytes: zip });
+  const sheets = bench.panel.locator('article');
+  await expect(sheets).toHaveCount(2);
+  await bench.settled();
+  await expect(sheets.nth(0)).toContainText('rack.stp');
+  await expect(sheets.nth(0).getByRole('combobox', { name: /^Unit/ })).toContainText('mm');
+  await expect(sheets.nth(0)).toContainText('mixed.zip: 1 file that is no model was left out: read me.txt.');
+  await expect(sheets.nth(1)).toContainText('wedge.obj');
+  await expect(sheets.nth(1).getByRole('combobox', { name: /^Unit/ })).toContainText('m');
+  await expect(sheets.nth(1).getByRole('combobox', { name: /^Up axis/ })).toContainText('y');
+});
+
+test('keys work after a list was used; Del leaves out what is selected; a search opens equal sets', async ({
+  page,
+}) => {
+  const bench = await newJob(page, 'Keys');
+  await bench.drop({ name: 'rack.stp', bytes: rack() });
+  await bench.settled();
+  await bench.search.fill('nut');
+  await expect(bench.row('Nut')).toHaveCount(2);
+  await bench.search.fill('');
+
+  // A list of choices keeps the focus; the number keys and undo are heard all the same.
+  await bench.choose(/^Up axis of rack/, 'x');
+  await expect(bench.step('Up axis')).toHaveCount(1);
+  await page.keyboard.press('3');
+  await expect(bench.panel.getByRole('heading', { name: 'Arrange' })).toBeVisible();
+  await page.keyboard.press('1');
+  await bench.choose(/^Up axis of rack/, 'y points down');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(bench.step('Up axis')).toHaveCount(0);
+
+  const parts = () => bench.block.locator('.path').first().textContent();
+  expect(await parts()).toContain('4 parts');
+  await bench.row('Rack').click();
+  await page.keyboard.press('ArrowRight');
+  await bench.search.fill('nut');
+  await bench.row('Nut').first().click();
+  await page.keyboard.press('Delete');
+  await bench.search.fill('');
+  await expect(bench.step('Leave out')).toHaveCount(1);
+  await bench.canvas.focus();
+  await page.keyboard.press('Escape');
+  await expect.poll(parts).toContain('3 parts');
+  await page.keyboard.press('Control+z');
+  await expect.poll(parts).toContain('4 parts');
+
+  // The title is renamed by one click, and letters typed there are letters.
+  await page.getByRole('heading', { level: 1 }).getByRole('button').click();
+  await page.keyboard.type('Rack 3');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Rack 3');
+  await expect(bench.panel.getByRole('heading', { name: 'Receive' })).toBeVisible();
+});
+
+test('a step whose names went with a rename is marked, and told before anything is sent', async ({ page }) => {
+  const bench = await newJob(page, 'Names');
+  await bench.drop({ name: 'rack.stp', bytes: rack() });
+  await bench.settled();
+  await bench.station('Arrange');
+  const concerns = bench.panel.getByRole('combobox', { name: 'Concerns' }).last();
+  await concerns.click();
+  await page.getByRole('option', { name: 'by name at this step' }).click();
+  await bench.panel.getByLabel('Name pattern').last().fill('Nut');
+  await bench.panel.getByLabel('Name pattern').last().press('Enter');
+  await bench.panel.getByLabel('New name').fill('Lock nut');
+  await bench.panel.getByRole('button', { name: 'Rename', exact: true }).click();
+  await expect(bench.step('Rename')).toHaveCount(1);
+
+  await bench.station('Finishes');
+  await bench.panel.getByLabel('Name pattern').fill('Lock nut');
+  await bench.panel.getByRole('combobox', { name: /which name/i }).click();
+  await page.getByRole('option', { name: 'at this step' }).click();
+  await bench.panel.getByRole('button', { name: 'Add' }).click();
+  await expect(bench.step('Finishes')).toHaveCount(1);
+  await expect(bench.steps.getByLabel('has problems')).toHaveCount(0);
+
+  await bench.step('Rename').getByRole('button').first().focus();
+  await page.keyboard.press('Delete');
+  await expect(bench.steps.getByLabel('has problems')).toHaveCount(1);
+  await bench.station('Transmit');
+  await expect(bench.panel).toContainText('The name Lock nut is on no part.');
+});
+
+test('a job is duplicated with its picture, found among others, and deleted', async ({ page }) => {
+  const bench = await newJob(page, 'Upper station');
+  await bench.drop({ name: 'rack.stp', bytes: rack() });
+  await bench.settled();
+  // The picture is taken when all has come to rest.
+  await page.waitForResponse(
+    (response) => response.url().endsWith('/picture') && response.request().method() === 'PUT',
+  );
+  await page.goto('/');
+  await page.getByRole('button', { name: 'Duplicate Upper station', exact: true }).click();
+  const copy = page.getByRole('listitem').filter({ hasText: 'Upper station, copy' });
+  await expect(copy.locator('img')).toHaveJSProperty('complete', true);
+  expect(await copy.locator('img').evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(480);
+  await copy.getByRole('link', { name: 'Upper station, copy' }).click();
+  await expect(bench.row('Rack')).toBeVisible();
+  await bench.settled();
+
+  await page.goto('/');
+  await page.getByLabel('Find a job').fill('upper');
+  await expect(page.getByRole('listitem')).toHaveCount(2);
+  await page.getByRole('button', { name: 'Delete Upper station, copy' }).first().click();
+  await page.getByRole('button', { name: 'Keep' }).click();
+  await expect(page.getByRole('listitem')).toHaveCount(2);
+  await page.getByRole('button', { name: 'Delete Upper station, copy' }).first().click();
+  await page.getByRole('alert').getByRole('button', { name: 'Delete Upper station, copy' }).click();
+  await expect(page.getByRole('listitem')).toHaveCount(1);
+  await expect(page.getByText('in use: files and meshes')).toBeVisible();
+});
