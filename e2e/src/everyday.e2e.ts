@@ -77,6 +77,7 @@ test('keys work after a list was used; Del leaves out what is selected; a search
 
   // The title is renamed by one click, and letters typed there are letters.
   await page.getByRole('heading', { level: 1 }).getByRole('button').click();
+  await page.getByLabel('Name of the job').press('Control+a');
   await page.keyboard.type('Rack 3');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Rack 3');

@@ -148,12 +148,15 @@ export function reduceToShare(mesh: Mesh, share: number): { mesh?: Mesh; short?:
 
 /** A closed body has four triangles at least; that of a part which has any thickness is not worth fewer. */
 const LEAST_INDICES = 12;
+/** Indices of the twelve triangles of a box. */
+const OF_A_BOX = 36;
 /** A target counts as reached within this share: triangles go by twos. */
 const REACHED = 1.05;
 const isReached = (indices: Uint32Array, target: number) => indices.length <= target * REACHED + 6;
 
 function shortOf({ seams }: Prepared, left: Uint32Array, target: number): { short?: string } {
-  if (isReached(left, target)) return {};
+  // A box has twelve triangles: nobody misses fewer.
+  if (isReached(left, target) || left.length <= OF_A_BOX) return {};
   return {
     short: seams.some(Boolean)
       ? 'pictures, colours or materials meet along seams that are kept'

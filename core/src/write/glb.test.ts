@@ -113,6 +113,21 @@ describe('binary glTF', () => {
   });
 });
 
+describe('places in the file', () => {
+  it('are kept to the last digit, however small they are', async () => {
+    const { scene, blobs } = await sceneWith([
+      {
+        name: 'Chip',
+        mesh: boxMesh(1e-4, 1e-4, 1e-4),
+        transform: translation([4e-6, -2e-6, 0]),
+        materials: ['lib:rubber'],
+      },
+    ]);
+    const group = await load(await writeGlb(scene, blobs, 'x'));
+    expect(group.children[0].position.toArray()).toEqual([4e-6, -2e-6, 0]);
+  });
+});
+
 describe('the read-back', () => {
   it('holds for what was written', async () => {
     const { scene, blobs } = await demo();

@@ -8,6 +8,17 @@ import type { BlobStore } from '../surroundings.ts';
 const TYPES = { translation: 'VEC3', rotation: 'VEC4', scale: 'VEC3' } as const;
 const INTERPOLATIONS = { linear: 'LINEAR', step: 'STEP', cubic: 'CUBICSPLINE' } as const;
 
+/** Quaternions of length one, as glTF 2.0 (3.11) asks for: files round theirs. Tangents of cubic keys are none. */
+function unitTurns(values: number[], interpolation: Channel['interpolation']): number[] {
+  if (interpolation === 'cubic') return values;
+  const out = values.slice();
+  for (let i = 0; i < out.length; i += 4) {
+    const length = Math.hypot(out[i], out[i + 1], out[i + 2], out[i + 3]);
+    if (length > 0) for (let k = i; k < i + 4; k++) out[k] /= length;
+  }
+  return out;
+}
+
 export class GltfAnimations {
   readonly #made = new Map<string, Animation>();
   readonly #accessors = new Map<string, Accessor>();
@@ -44,7 +55,7 @@ export class GltfAnimations {
     const sampler = this.document
       .createAnimationSampler()
       .setInput(this.#accessor(times, 'SCALAR'))
-      .setOutput(this.#accessor(values, TYPES[path]))
+      .setOutput(this.#accessor(path === 'rotation' ? unitTurns(values, interpolation) : values, TYPES[path]))
       .setInterpolation(INTERPOLATIONS[interpolation]);
     const channel = this.document.createAnimationChannel().setTargetNode(node).setTargetPath(path).setSampler(sampler);
     animation.addSampler(sampler).addChannel(channel);
