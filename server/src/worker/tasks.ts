@@ -115,6 +115,8 @@ async function read(
     );
     await sourceSurveyed(db, which, await blobs.put(encoder.encode(JSON.stringify(reading.survey))));
     await tell(db, { type: 'source', job: task.job, source: id });
+    // Some libraries say nothing while they translate: the time goes on.
+    progress({ what: `Building ${source.name}`, done: 0, total: 1 });
     const scene = await reading.build(blobs, {
       signal,
       pictures: nodePictures,

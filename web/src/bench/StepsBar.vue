@@ -15,9 +15,10 @@ const router = useRouter();
 const dragged = ref<string>();
 const target = ref<number>();
 
+const sourceName = (id: string) => store.sources.find((source) => source.id === id)?.name ?? id;
 function summary(step: Step): string {
   const what = stepKind(step.kind).summary(step.parameters);
-  return step.selector.by === 'all' ? what : `${what}, ${describeSelector(step.selector)}`;
+  return step.selector.by === 'all' ? what : `${what}, ${describeSelector(step.selector, sourceName)}`;
 }
 
 function report(step: Step) {

@@ -3,8 +3,9 @@ import type { Selector } from '@noble-prism/core/preparation/selector';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { formatLength, formatNumber, metresPer } from '@noble-prism/core/units';
 
-/** `everything`, `layer FASTENERS`, `named Motor*`, `3 picked`. */
-export function describeSelector(selector: Selector): string {
+/** `everything`, `layer FASTENERS`, `named Motor*`, `3 picked`. @param sourceName what a source is called, by its id */
+export function describeSelector(selector: Selector, sourceName = (id: string) => `source ${id}`): string {
+  const describe = (inner: Selector) => describeSelector(inner, sourceName);
   switch (selector.by) {
     case 'all':
       return 'everything';
@@ -17,7 +18,7 @@ export function describeSelector(selector: Selector): string {
     case 'material':
       return `material ${selector.materials.join(', ')}`;
     case 'source':
-      return `source ${selector.sources.join(', ')}`;
+      return selector.sources.map(sourceName).join(', ');
     case 'class':
       return `class ${selector.classes.join(', ')}`;
     case 'property':
@@ -25,14 +26,14 @@ export function describeSelector(selector: Selector): string {
     case 'size':
       return `${selector.min === undefined ? '' : `≥ ${formatLength(selector.min, 'mm')}`} ${selector.max === undefined ? '' : `≤ ${formatLength(selector.max, 'mm')}`}`.trim();
     case 'not':
-      return `not (${selector.of.map(describeSelector).join(', ')})`;
+      return `not (${selector.of.map(describe).join(', ')})`;
     case 'and': {
       // Which source is meant is plain from the rest.
       const rest = selector.of.filter(({ by }) => by !== 'source');
-      return (rest.length > 0 ? rest : selector.of).map(describeSelector).join(' and ');
+      return (rest.length > 0 ? rest : selector.of).map(describe).join(' and ');
     }
     default:
-      return selector.of.map(describeSelector).join(' or ');
+      return selector.of.map(describe).join(' or ');
   }
 }
 

@@ -9,6 +9,7 @@ import type { SceneNode } from '@noble-prism/core/scene/types';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
+import SearchField from '../SearchField.vue';
 import { changeSteps, openStep } from '../stepEdits.ts';
 
 const store = useJob();
@@ -113,8 +114,6 @@ function assign(by: FinishRule['by'], match: string, material: string): void {
   else if (material) changeSteps.add('finishes', { by: 'all' }, { rules: change([]) });
 }
 
-/** Longer lists can be searched. */
-const MANY = 20;
 const sought = reactive<Record<string, string>>({});
 function found(by: FinishRule['by']): Line[] {
   const text = sought[by]?.trim().toLowerCase();
@@ -141,14 +140,7 @@ const groups: { by: FinishRule['by']; title: string }[] = [
   <div v-for="{ by, title } in groups" v-show="by !== 'received' || lines.received.length" :key="by" class="section">
     <p class="caps">{{ title }}</p>
     <p v-if="by === 'layer' && !lines.layer.length" class="quiet">The sources name no layers.</p>
-    <span v-if="lines[by].length > MANY" class="line-field search">
-      <input
-        v-model="sought[by]"
-        type="search"
-        :aria-label="`Find in ${title}`"
-        :placeholder="`Find in ${formatCount(lines[by].length)}`"
-      />
-    </span>
+    <SearchField v-model="sought[by]" :count="lines[by].length" :of="title.toLowerCase()" />
     <table v-if="lines[by].length">
       <tbody>
         <tr v-for="line in found(by)" :key="line.match">

@@ -5,6 +5,7 @@ import type { SceneNode } from '@noble-prism/core/scene/types';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
+import SearchField from '../SearchField.vue';
 import { leaveOut, leftOut } from '../sourceChoices.ts';
 import type { LeftOut } from '../sourceChoices.ts';
 
@@ -14,7 +15,6 @@ const selection = useSelection();
 
 /** Longest list that is shown at once; a longer one can be searched. */
 const MOST = 300;
-const MANY = 20;
 const sought = reactive<Partial<Record<keyof LeftOut, string>>>({});
 function found(kind: keyof LeftOut, entries: Entry[]): Entry[] {
   const text = sought[kind]?.trim().toLowerCase();
@@ -117,14 +117,7 @@ function pick(kind: keyof LeftOut, id: string): void {
       {{ formatCount(entries.length) }} {{ title.toLowerCase()
       }}<span v-if="left[kind].length" class="warn">, {{ formatCount(left[kind].length) }} left out</span>
     </summary>
-    <span v-if="entries.length > MANY" class="line-field search">
-      <input
-        v-model="sought[kind]"
-        type="search"
-        :aria-label="`Find in ${title.toLowerCase()}`"
-        :placeholder="`Find in ${formatCount(entries.length)}`"
-      />
-    </span>
+    <SearchField v-model="sought[kind]" :count="entries.length" :of="title.toLowerCase()" />
     <ul class="take">
       <li class="quiet all">
         <button class="plain" :disabled="!left[kind].length" @click="setAll(kind, entries, true)">take all</button>
@@ -159,9 +152,6 @@ details {
 summary {
   cursor: pointer;
   color: var(--ink-2);
-}
-.search {
-  margin: 4px 0 2px 10px;
 }
 .take {
   max-height: 260px;
