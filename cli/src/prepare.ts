@@ -14,6 +14,7 @@ import { nodePictures } from '@noble-prism/node/pictures';
 import { ThreadWorkbench } from '@noble-prism/node/threads';
 import type { Options } from './options.ts';
 import { open, sourceReport } from './survey.ts';
+import type { FailedSource } from './survey.ts';
 
 export async function prepare(options: Options) {
   const seconds = { survey: 0, build: 0, steps: 0, write: 0 };
@@ -29,7 +30,12 @@ export async function prepare(options: Options) {
   try {
     const blobs = new MemoryBlobs();
     const readings = [];
-    for (const [i, path] of options.files.entries()) readings.push(...(await open(path, `f${i + 1}`)).readings);
+    const failed: FailedSource[] = [];
+    for (const [i, path] of options.files.entries()) {
+      const opened = await open(path, `f${i + 1}`);
+      readings.push(...opened.readings);
+      failed.push(...opened.failed);
+    }
     seconds.survey = clock();
 
     const scenes: Scene[] = [];
@@ -71,6 +77,7 @@ export async function prepare(options: Options) {
     const { readBack, files, scene: figures } = delivery.manifest;
     const report = {
       sources: scenes.map(sourceReport),
+      failed,
       scene: figures,
       steps: reports.map((step, i) => ({ ...step, summary: stepKind(step.kind).summary(options.steps[i].parameters) })),
       outputs: [
@@ -84,6 +91,7 @@ export async function prepare(options: Options) {
       ...report.steps.map(
         (step) => `${stepKind(step.kind).title}: ${step.summary}, ${formatCount(step.triangles)} triangles`,
       ),
+      ...failed.map(({ file, error }) => `${file}: not read: ${error.message}`),
       ...problems.map((problem) => `  problem: ${problem}`),
       `${join(options.out, delivery.file.name)}: ${formatBytes(files[0].bytes)}, ${figures.parts} parts, ${formatCount(figures.triangles)} triangles drawn`,
       readBack.holds ? 'Read back: holds.' : `Read back: differs. ${readBack.differences.join('; ')}`,

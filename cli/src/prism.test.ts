@@ -64,14 +64,21 @@ describe('prism survey', () => {
     const zip = join(folder, 'mixed.zip');
     const obj = new TextEncoder().encode('mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n');
     const other = new TextEncoder().encode('newmtl a\n');
-    writeFileSync(zip, zipSync({ 'unit.stp': step.bytes(), 'a.obj': obj, 'a.mtl': other, 'note.txt': other }));
-    const report = prism('survey', zip, '--json').json() as unknown as { sources: Record<string, unknown>[] };
+    const bad = new TextEncoder().encode('ply\nformat ascii 1.0\n');
+    writeFileSync(
+      zip,
+      zipSync({ 'unit.stp': step.bytes(), 'a.obj': obj, 'a.mtl': other, 'note.txt': other, 'bad.ply': bad }),
+    );
+    const { json, status } = prism('survey', zip, '--json');
+    expect(status).toBe(0);
+    const report = json() as unknown as { sources: Record<string, unknown>[] };
     expect(report).toMatchObject({
       sources: [
         { file: 'unit.stp', format: 'STEP', unit: { name: 'mm' }, upAxis: { axis: 'z' }, parts: 2 },
         { file: 'a.obj', format: 'OBJ', unit: { name: 'm' }, upAxis: { axis: 'y' }, parts: 1 },
       ],
       ignored: [{ file: 'mixed.zip', names: ['note.txt'] }],
+      failed: [{ file: 'bad.ply', error: { code: 'not-readable' } }],
     });
     expect(report.sources).toHaveLength(2);
   });

@@ -1,7 +1,7 @@
 /** `prism survey`: what each file says of itself. */
 import { readFile, stat } from 'node:fs/promises';
 import { basename, dirname } from 'node:path';
-import { PrismError } from '@noble-prism/core/errors';
+import { asPrismError, PrismError } from '@noble-prism/core/errors';
 import { someNames } from '@noble-prism/core/read/belonging';
 import { splitPackage } from '@noble-prism/core/read/package';
 import { checkFileSize, readSource } from '@noble-prism/core/read/reader';
@@ -11,22 +11,43 @@ import type { Scene } from '@noble-prism/core/scene/types';
 import { companionsIn } from '@noble-prism/node/folderFiles';
 import type { Options } from './options.ts';
 
+/** A model of a zip that cannot be read. */
+export interface FailedSource {
+  file: string;
+  error: ReturnType<PrismError['toJSON']>;
+}
+
+export interface Opened {
+  readings: Reading[];
+  /** Files of a zip that are no models. */
+  ignored: string[];
+  failed: FailedSource[];
+}
+
 /**
  * Reads a file from disk and makes its survey; what it refers to is looked for in its folder. A zip of several models is a reading
  * for each. @throws PrismError naming the file
  */
-export async function open(path: string, id: string): Promise<{ readings: Reading[]; ignored: string[] }> {
+export async function open(path: string, id: string): Promise<Opened> {
   const name = basename(path);
   const info = await stat(path).catch(() => undefined);
   if (!info?.isFile()) throw new PrismError('not-found', `${path} cannot be read.`, { file: path });
   checkFileSize(name, info.size);
   const file = { name, bytes: await readFile(path), beside: companionsIn(dirname(path)) };
   const split = await splitPackage(file);
-  if (!split) return { readings: [await readSource(file, id)], ignored: [] };
-  const readings = [];
+  if (!split) return { readings: [await readSource(file, id)], ignored: [], failed: [] };
+  const readings: Reading[] = [];
+  const failed: FailedSource[] = [];
+  // One damaged model costs itself, not the others of the zip.
   for (const [i, part] of split.sources.entries())
-    readings.push(await readSource(part, i === 0 ? id : `${id}.${i + 1}`));
-  return { readings, ignored: split.ignored };
+    try {
+      readings.push(await readSource(part, i === 0 ? id : `${id}.${i + 1}`));
+    } catch (error) {
+      failed.push({ file: part.name, error: asPrismError(error, { file: part.name }).toJSON() });
+    }
+  if (readings.length === 0)
+    throw new PrismError('not-readable', failed[0].error.message, { file: name, where: failed[0].file });
+  return { readings, ignored: split.ignored, failed };
 }
 
 /** One entry of `sources` in the report. */
@@ -57,12 +78,14 @@ export async function survey(options: Options) {
   const started = performance.now();
   const sources = [];
   const ignored = [];
+  const failed: FailedSource[] = [];
   for (const [i, path] of options.files.entries()) {
     const opened = await open(path, `f${i + 1}`);
     sources.push(...opened.readings.map(({ survey: scene }) => sourceReport(scene)));
+    failed.push(...opened.failed);
     if (opened.ignored.length > 0) ignored.push({ file: basename(path), names: opened.ignored });
   }
-  const report = { sources, ignored, seconds: { survey: (performance.now() - started) / 1000 } };
+  const report = { sources, ignored, failed, seconds: { survey: (performance.now() - started) / 1000 } };
   const text = sources
     .map((source) =>
       [
@@ -80,6 +103,7 @@ export async function survey(options: Options) {
         ),
       ].join('\n'),
     )
+    .concat(failed.map(({ file, error }) => `${file}: not read: ${error.message}`))
     .concat(ignored.map(({ file, names }) => `${file}: left out, no models: ${someNames(names)}`))
     .join('\n');
   return { report, text };
