@@ -7,7 +7,7 @@ import { evaluate } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { stepKind } from '@noble-prism/core/steps/kinds';
-import { deliver } from '@noble-prism/core/transmit/transmit';
+import { deliver, readBackModule } from '@noble-prism/core/transmit/transmit';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { formatBytes, formatCount } from '@noble-prism/core/units';
 import { nodePictures } from '@noble-prism/node/pictures';
@@ -50,6 +50,8 @@ export async function prepare(options: Options) {
         if (!quiet) process.stderr.write(`\r\u001b[K${done} of ${total}: ${what}`);
       },
     };
+    // While the solids are computed on other threads.
+    void readBackModule();
     const baseKey = hashData(base);
     const tessellation = options.steps.findLastIndex((step) => step.kind === 'tessellate') + 1;
     await evaluate(base, baseKey, options.steps.slice(0, tessellation), around);

@@ -312,7 +312,9 @@ describe('sending', () => {
     const state = await server.until(job.id, ({ tasks }) =>
       tasks.some((task) => task.kind === 'transmit' && task.state === 'failed'),
     );
-    expect(state.tasks.find((task) => task.kind === 'transmit')?.error?.message).toMatch(/no geometry to send: the scene is empty/);
+    expect(state.tasks.find((task) => task.kind === 'transmit')?.error?.message).toMatch(
+      /no geometry to send: the scene is empty/,
+    );
   });
 });
 

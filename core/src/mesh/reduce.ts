@@ -69,8 +69,8 @@ function samplesFor(mesh: Mesh): { samples: number } {
 /** A mesh with its seams closed. */
 interface Prepared extends Pointed {
   slotOfVertex: Uint16Array;
-  /** 1 for vertices at which pictures, colours or slots meet. */
-  seams: Uint8Array;
+  /** 1 for vertices at which pictures, colours or slots meet; found when it is first asked for. */
+  seams(): Uint8Array;
 }
 
 function prepare(received: Mesh): Prepared {
@@ -80,7 +80,8 @@ function prepare(received: Mesh): Prepared {
   // Loose triangles become one surface where nothing tells their corners apart.
   const joined = joinVertices({ mesh: received, ...snapped });
   const slotOfVertex = slotsOf(joined.mesh);
-  return { ...joined, slotOfVertex, seams: seamsOf(joined.mesh, joined.point, slotOfVertex) };
+  let seams: Uint8Array | undefined;
+  return { ...joined, slotOfVertex, seams: () => (seams ??= seamsOf(joined.mesh, joined.point, slotOfVertex)) };
 }
 
 /**
@@ -102,7 +103,7 @@ function collapse(
     attributes,
     weights.length,
     weights,
-    joined ? seams.map((seam) => seam * PROTECT) : null,
+    joined ? seams().map((seam) => seam * PROTECT) : null,
     targetIndices,
     error,
     joined ? ['Permissive'] : [],
@@ -158,7 +159,7 @@ function shortOf({ seams }: Prepared, left: Uint32Array, target: number): { shor
   // A box has twelve triangles: nobody misses fewer.
   if (isReached(left, target) || left.length <= OF_A_BOX) return {};
   return {
-    short: seams.some(Boolean)
+    short: seams().some(Boolean)
       ? 'pictures, colours or materials meet along seams that are kept'
       : 'what is left are open borders and edges where more than two faces meet',
   };

@@ -23,24 +23,37 @@ export interface Pointed {
 
 /** One vertex for all that agree in point, slot, normal, texture coordinates and colour; the same mesh where none do. */
 export function joinVertices({ mesh, positions, point }: Pointed): Pointed {
-  const slots = slotsOf(mesh);
-  const same = agreement(mesh, slots, [[mesh.normals, 3]]);
+  const same = agreement(mesh, slotsOf(mesh));
+  const { normals: n } = mesh;
   const count = point.length;
   const first = new Int32Array(count).fill(-1);
   const next = new Int32Array(count);
   const now = new Uint32Array(count);
-  const kept: number[] = [];
+  const list = new Uint32Array(count);
+  let used = 0;
   for (let v = 0; v < count; v++) {
     let found = first[point[v]];
-    while (found >= 0 && !same(kept[found], v)) found = next[found];
+    for (; found >= 0; found = next[found]) {
+      const other = list[found];
+      // Normals first: they part most of those that lie on one point.
+      if (
+        Math.abs(n[other * 3] - n[v * 3]) <= SAME_VALUE &&
+        Math.abs(n[other * 3 + 1] - n[v * 3 + 1]) <= SAME_VALUE &&
+        Math.abs(n[other * 3 + 2] - n[v * 3 + 2]) <= SAME_VALUE &&
+        same(other, v)
+      )
+        break;
+    }
     if (found < 0) {
-      found = kept.push(v) - 1;
+      found = used++;
+      list[found] = v;
       next[found] = first[point[v]];
       first[point[v]] = found;
     }
     now[v] = found;
   }
-  if (kept.length === count) return { mesh, positions, point };
+  if (used === count) return { mesh, positions, point };
+  const kept = list.subarray(0, used);
   const joined = {
     ...mesh,
     indices: mesh.indices.map((v) => now[v]),
@@ -54,7 +67,9 @@ export function joinVertices({ mesh, positions, point }: Pointed): Pointed {
 
 /** 1 for vertices on points where texture coordinates, colours or slots differ. */
 export function seamsOf(mesh: Mesh, point: Uint32Array, slots: Uint16Array): Uint8Array {
-  const same = agreement(mesh, slots, []);
+  // Nothing can differ.
+  if (!mesh.uvs?.length && !mesh.colours && mesh.groups.length < 2) return new Uint8Array(point.length);
+  const same = agreement(mesh, slots);
   const atPoint = new Uint8Array(point.length);
   for (let v = 0; v < point.length; v++) if (point[v] !== v && !same(point[v], v)) atPoint[point[v]] = 1;
   const out = new Uint8Array(point.length);
@@ -62,13 +77,9 @@ export function seamsOf(mesh: Mesh, point: Uint32Array, slots: Uint16Array): Uin
   return out;
 }
 
-/** Whether two vertices agree in slot, texture coordinates, colours and the further values. */
-function agreement(
-  { uvs = [], colours }: Mesh,
-  slots: Uint16Array,
-  further: [values: Float32Array, size: number][],
-): (a: number, b: number) => boolean {
-  const lists = [...further];
+/** Whether two vertices agree in slot, texture coordinates and colours. */
+function agreement({ uvs = [], colours }: Mesh, slots: Uint16Array): (a: number, b: number) => boolean {
+  const lists: [values: Float32Array, size: number][] = [];
   for (const set of uvs) lists.push([set, 2]);
   if (colours) lists.push([colours, 4]);
   return (a, b) => {

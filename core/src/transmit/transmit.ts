@@ -11,7 +11,6 @@ import { stepKind } from '../steps/kinds.ts';
 import type { Step } from '../steps/kinds.ts';
 import type { BlobStore, PictureCodec, Progress } from '../surroundings.ts';
 import { writerFor } from '../write/writer.ts';
-import { readBackGlb } from './readback.ts';
 import type { ReadBack } from './readback.ts';
 
 /** What goes with the file: where it came from, what was done, what is in it. Lengths in metres. */
@@ -56,6 +55,9 @@ export interface DeliveryOptions {
   signal?: AbortSignal;
 }
 
+/** The reader of what was written: loaded while others compute, where somebody says so early. */
+export const readBackModule = () => import('./readback.ts');
+
 /** @throws PrismError `bad-parameters` for an unknown target, `no-geometry` where nothing would be in the file */
 export async function deliver(scene: Scene, blobs: BlobStore, options: DeliveryOptions): Promise<Delivery> {
   const writer = writerFor(options.target);
@@ -76,6 +78,7 @@ export async function deliver(scene: Scene, blobs: BlobStore, options: DeliveryO
   stage(`Writing ${writer.title}`, 0);
   const bytes = await writer.write(scene, blobs, options.title, options);
   stage('Reading back', 1);
+  const { readBackGlb } = await readBackModule();
   const readBack = await readBackGlb(bytes, scene, blobs, options.pictures);
   stage('Writing the manifest', 2);
   const name = `${safeFileName(options.name)}.${writer.ending}`;
