@@ -65,10 +65,26 @@ interface Ignored {
   names: string[];
 }
 
-/** A zip of several models becomes a source for each, which are read by tasks of their own. */
-async function split(source: Awaited<ReturnType<typeof findSource>>, { db, blobs }: RunnerContext): Promise<boolean> {
-  const { name, blob, job } = source;
-  const parts = await splitPackage({ name, bytes: await blobs.get(blob) });
+type Source = Awaited<ReturnType<typeof findSource>>;
+
+/**
+ * The file being read; nothing where it was a zip of several models, which now are sources to be read by tasks of their own. Only here are
+ * the bytes held: a large file need not stay in memory while it is built.
+ */
+async function opened(
+  source: Source,
+  context: RunnerContext,
+  progress: (share: number, seen: Seen) => void,
+): Promise<Reading | undefined> {
+  const bytes = await context.blobs.get(source.blob);
+  if (await split(source, bytes, context)) return undefined;
+  return readSource({ name: source.name, bytes, progress }, source.id);
+}
+
+/** True where a zip of several models became a source for each. */
+async function split(source: Source, bytes: Uint8Array, { db, blobs }: RunnerContext): Promise<boolean> {
+  const { name, job } = source;
+  const parts = await splitPackage({ name, bytes });
   if (!parts) return false;
   const stored = [];
   for (const part of parts.sources)
@@ -107,12 +123,9 @@ async function read(
     progress({ ...whole, done: 0 });
     const seen = (share: number, so: Seen) =>
       progress({ ...whole, done: Math.floor(share * 100), seen: { ...so, source: id } });
-    if (await split(source, context)) return { source: id };
-    // Nothing here holds on to the bytes: a large file need not stay in memory while it is built.
-    const reading = withIgnored(
-      await readSource({ name: source.name, bytes: await blobs.get(source.blob), progress: seen }, id),
-      task.payload.ignored as Ignored | undefined,
-    );
+    const file = await opened(source, context, seen);
+    if (!file) return { source: id };
+    const reading = withIgnored(file, task.payload.ignored as Ignored | undefined);
     await sourceSurveyed(db, which, await blobs.put(encoder.encode(JSON.stringify(reading.survey))));
     await tell(db, { type: 'source', job: task.job, source: id });
     // Some libraries say nothing while they translate: the time goes on.
