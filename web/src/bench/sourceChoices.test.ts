@@ -11,9 +11,11 @@ import {
   leaveOut,
   leftOut,
   readLarger,
+  takeWires,
   unitStepOf,
   upChosen,
   variantChosen,
+  wiresTaken,
 } from './sourceChoices.ts';
 
 const rule = (source: string, ...of: object[]): Step => ({
@@ -40,6 +42,22 @@ describe('choices for a source', () => {
     expect(leftOut(steps, 'b').left.keys).toEqual(['b:/x']);
     expect(leftOut(steps, 'c')).toEqual({ left: { layers: [], classes: [], keys: [] } });
     expect(checkSteps(steps)).toHaveLength(2);
+  });
+
+  it('hold also where the step for them had been switched off', () => {
+    setActivePinia(createPinia());
+    const store = useJob();
+    store.steps = [
+      { id: 'w', kind: 'wires', on: false, selector: { by: 'source', sources: ['a'] }, parameters: {} },
+      { id: 'u', kind: 'up', on: false, selector: { by: 'source', sources: ['a'] }, parameters: { axis: 'x' } },
+    ];
+    expect([wiresTaken(store.steps, 'a'), upChosen(store.steps, 'a')]).toEqual([false, undefined]);
+    takeWires('a', true);
+    chooseUp('a', 'y');
+    expect([wiresTaken(store.steps, 'a'), upChosen(store.steps, 'a')]).toEqual([true, 'y']);
+    expect(store.steps).toHaveLength(2);
+    takeWires('a', false);
+    expect(store.steps.map(({ kind }) => kind)).toEqual(['up']);
   });
 
   it('leave alone steps with other rules', () => {

@@ -76,7 +76,8 @@ function chosen<P>(kind: string, steps: readonly Step[], source: string): P | un
 function choose(kind: string, source: string, parameters: object | undefined): void {
   const step = stepFor(kind, useJob().steps, source);
   if (step && parameters === undefined) changeSteps.remove(step.id);
-  else if (step && parameters) changeSteps.edit(step.id, { parameters });
+  // What is chosen holds, also where the step for it had been switched off.
+  else if (step && parameters) changeSteps.edit(step.id, { parameters, on: true });
   else if (parameters) changeSteps.add(kind, { by: 'source', sources: [source] }, parameters, true);
 }
 

@@ -26,7 +26,7 @@ export const changeSteps = {
     return id;
   },
 
-  edit(id: string, changes: Partial<Pick<Step, 'parameters' | 'selector'>>): void {
+  edit(id: string, changes: Partial<Pick<Step, 'parameters' | 'selector' | 'on'>>): void {
     const step = useJob().steps.find((candidate) => candidate.id === id);
     if (!step) return;
     useJob().change(`${title(step.kind)} edited`, (steps) =>
