@@ -1,5 +1,6 @@
 // Reduction by quadric error (Garland and Heckbert 1997); distances in both directions as in Cignoni, Rocchini and Scopigno 1998.
-import { describe, expect, it } from 'vitest';
+import { MeshoptSimplifier } from 'meshoptimizer/simplifier';
+import { beforeAll, describe, expect, it } from 'vitest';
 import { denseDeviation } from '../testing/denseDeviation.ts';
 import { ballMesh, boxMesh, looseCube, squareMesh } from '../testing/meshes.ts';
 import { modelOf, readAll } from '../testing/reading.ts';
@@ -8,6 +9,9 @@ import { massProperties, packMesh, unpackMesh } from './mesh.ts';
 import type { Mesh } from './mesh.ts';
 import { reduce, reduceToShare } from './reduce.ts';
 import { samePosition } from './weld.ts';
+
+// The library's compiled code is there a moment after it was loaded.
+beforeAll(() => MeshoptSimplifier.ready);
 
 describe('measured deviation', () => {
   it('of a mesh from itself is nothing', () => {
