@@ -441,7 +441,6 @@ export class View {
     const overlays = [this.#outline.group, this.#measure.group, this.#optics.group];
     for (const group of overlays) group.visible = false;
     this.#renderer.render(this.#scene, this.#camera);
-    for (const group of overlays) group.visible = true;
     const { canvas } = this;
     // The middle of the view, as large as fits the shape of the picture. Read before the browser clears it.
     const scale = Math.max(width / canvas.width, height / canvas.height);
@@ -451,7 +450,9 @@ export class View {
     context.fillStyle = `#${sheetColour('--view-low').getHexString()}`;
     context.fillRect(0, 0, width, height);
     context.drawImage(canvas, (canvas.width - w) / 2, (canvas.height - h) / 2, w, h, 0, 0, width, height);
-    this.invalidate();
+    // Drawn again before anybody sees the view without its overlays.
+    for (const group of overlays) group.visible = true;
+    this.#renderer.render(this.#scene, this.#camera);
     return small.toDataURL('image/jpeg', 0.82).replace(/^data:.*?,/, '');
   }
 
