@@ -438,6 +438,8 @@ export class View {
     const height = Math.round((width * 5) / 8);
     const small = document.createElement('canvas');
     [small.width, small.height] = [width, height];
+    const context = small.getContext('2d');
+    if (!context) return '';
     const overlays = [this.#outline.group, this.#measure.group, this.#optics.group];
     for (const group of overlays) group.visible = false;
     this.#renderer.render(this.#scene, this.#camera);
@@ -445,8 +447,6 @@ export class View {
     // The middle of the view, as large as fits the shape of the picture. Read before the browser clears it.
     const scale = Math.max(width / canvas.width, height / canvas.height);
     const [w, h] = [width / scale, height / scale];
-    const context = small.getContext('2d');
-    if (!context) return '';
     context.fillStyle = `#${sheetColour('--view-low').getHexString()}`;
     context.fillRect(0, 0, width, height);
     context.drawImage(canvas, (canvas.width - w) / 2, (canvas.height - h) / 2, w, h, 0, 0, width, height);
