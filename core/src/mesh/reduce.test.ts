@@ -55,8 +55,8 @@ describe('measured deviation', () => {
     expect(measureDeviation(spiked, flat, { samples: 50 }).max).toBeCloseTo(0.003, 5);
   });
 
-  it('finds the place inside a triangle that no vertex and no edge is near', () => {
-    // A tent of four triangles over a square, against one square at its foot and one at its top: farthest is the middle of the roofs.
+  it('finds the middle of a wall whose corners all lie on one of two decks', () => {
+    // A square at the foot of the wall, and one at its top.
     const positions = Float32Array.from([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0]);
     const deck = (z: number) => positions.map((value, i) => (i % 3 === 2 ? z : value));
     const indices = Uint32Array.from([0, 1, 2, 0, 2, 3]);

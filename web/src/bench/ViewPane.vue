@@ -289,7 +289,7 @@ canvas:focus-visible {
 .looks button {
   background: none;
   border: 0;
-  padding: 2px 5px;
+  padding: 2px 4px;
   color: var(--ink-2);
   cursor: pointer;
   font-size: 12px;
