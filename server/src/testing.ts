@@ -40,16 +40,19 @@ export class TestServer {
     readonly dataDir: string,
     readonly databaseUrl: string,
     readonly database: string,
+    /** Folder of the built interface; the API alone where it is empty. */
+    readonly webDir: string,
   ) {}
 
-  static async start(): Promise<TestServer> {
+  static async start(webDir = ''): Promise<TestServer> {
     const database = `test_${randomUUID().replaceAll('-', '')}`;
     const admin = new pg.Client({ connectionString: cluster() });
     await admin.connect();
     await admin.query(`create database ${database}`);
     await admin.end();
     const url = cluster().replace(/\/[^/]*$/, `/${database}`);
-    const server = new TestServer(await freePort(), await mkdtemp(join(tmpdir(), 'noble-prism-test-')), url, database);
+    const dataDir = await mkdtemp(join(tmpdir(), 'noble-prism-test-'));
+    const server = new TestServer(await freePort(), dataDir, url, database, webDir);
     await server.launch();
     return server;
   }
@@ -67,7 +70,7 @@ export class TestServer {
         DATABASE_URL: this.databaseUrl,
         DATA_DIR: this.dataDir,
         PORT: String(this.port),
-        WEB_DIR: '',
+        WEB_DIR: this.webDir,
         LOG_LEVEL: 'fatal',
       },
       stdio: ['ignore', 'pipe', 'inherit'],

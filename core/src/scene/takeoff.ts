@@ -15,7 +15,16 @@ export interface TakeOff {
   layers: number;
 }
 
+const made = new WeakMap<Scene, TakeOff>();
+
+/** Made once per scene. */
 export function takeOff(scene: Scene): TakeOff {
+  let known = made.get(scene);
+  if (!known) made.set(scene, (known = counted(scene)));
+  return known;
+}
+
+function counted(scene: Scene): TakeOff {
   const meshes = new Set<string>();
   const materials = new Set<string>();
   const layers = new Set<string>();

@@ -18,13 +18,18 @@ export function childrenOf(scene: Scene): Map<number | null, SceneNode[]> {
   return out;
 }
 
-/** World transform of every node by id. Parents stand before their children in the table. */
+const worldsOf = new WeakMap<Scene, Map<number, Matrix>>();
+
+/** World transform of every node by id, made once per scene. Parents stand before their children in the table. */
 export function worldTransforms(scene: Scene): Map<number, Matrix> {
+  const known = worldsOf.get(scene);
+  if (known) return known;
   const out = new Map<number, Matrix>();
   for (const node of scene.nodes) {
     const parent = node.parent === null ? IDENTITY : (out.get(node.parent) ?? IDENTITY);
     out.set(node.id, multiply(parent, node.transform));
   }
+  worldsOf.set(scene, out);
   return out;
 }
 

@@ -37,6 +37,8 @@ export const turnStep: StepKind<TurnParameters> = {
       turned.add(node.source);
       return { ...node, ...putElsewhere(node, { before: matrix }) };
     });
+    // Everything stood right already: the very same scene, so that nobody works on it anew.
+    if (turned.size === 0) return { scene, changed, pending: 0, problems: [] };
     const sources = next.sources.map((source) => (turned.has(source.id) ? { ...source, up: up as 'y' | 'z' } : source));
     return { scene: { ...next, sources }, changed, pending: 0, problems: [] };
   },

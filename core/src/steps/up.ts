@@ -47,9 +47,15 @@ export const upStep: StepKind<UpParameters> = {
       concerned.add(node.source);
       return matrix === IDENTITY ? node : { ...node, ...putElsewhere(node, { before: matrix }) };
     });
+    const wrong = next.sources.some((source) => concerned.has(source.id) && source.up !== up);
     const sources = next.sources.map((source) =>
       concerned.has(source.id) && source.up !== up ? { ...source, up } : source,
     );
-    return { scene: { ...next, sources }, changed: Math.max(changed, concerned.size), pending: 0, problems: [] };
+    return {
+      scene: wrong ? { ...next, sources } : next,
+      changed: Math.max(changed, concerned.size),
+      pending: 0,
+      problems: [],
+    };
   },
 };

@@ -26,7 +26,8 @@ export const variantStep: StepKind<VariantParameters> = {
       const materials = node.variants?.[variant];
       return materials ? { ...node, materials } : node;
     });
-    const shown = next.sources.map((source) => (known.includes(source) ? { ...source, variant } : source));
-    return { scene: known.length > 0 ? { ...next, sources: shown } : scene, changed, pending: 0, problems };
+    const other = known.filter((source) => source.variant !== variant);
+    const shown = next.sources.map((source) => (other.includes(source) ? { ...source, variant } : source));
+    return { scene: other.length > 0 ? { ...next, sources: shown } : next, changed, pending: 0, problems };
   },
 };

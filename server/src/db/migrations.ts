@@ -93,4 +93,14 @@ export const MIGRATIONS: Record<string, Migration> = {
       await schema.createIndex('transmittals_of_job').on('transmittals').columns(['job', 'made_at']).execute();
     },
   },
+  '003-indexes': {
+    async up(db: Kysely<unknown>) {
+      const { schema } = db;
+      // What is asked for with every change of a job: the latest task of each kind, and the versions made from one.
+      await schema.createIndex('tasks_latest').on('tasks').columns(['job', 'kind', 'id']).execute();
+      await schema.createIndex('versions_made_from').on('versions').columns(['job', 'parent', 'number']).execute();
+      await schema.createIndex('jobs_changed').on('jobs').column('updated_at').execute();
+      await schema.createIndex('memo_made').on('memo').column('made_at').execute();
+    },
+  },
 };

@@ -178,7 +178,7 @@ export async function listTasks(db: Db, job: string) {
     result: object | null;
     payload: object;
   }>`
-    select id::text, kind, state, progress, error, result, payload from tasks
+    select id::text, kind, state, progress, error, result, payload - 'wanted' as payload from tasks
     where job = ${job} and (state in ('queued', 'running') or id in (select max(id) from tasks where job = ${job} group by kind))
     order by id`.execute(db);
   return rows;

@@ -191,7 +191,8 @@ async function evaluateJob(task: Task, context: RunnerContext, progress: (p: Pro
   return {
     // What was computed of a beginning is no version of the job.
     ...(task.payload.beginning ? { beginning: true } : { version: version.number }),
-    scene: hashData(evaluation.scene),
+    // The name of the result: what the page computes from the same sources and steps has the same one.
+    key: evaluation.key,
     counts: evaluation.counts,
     problems: evaluation.reports.reduce((sum, report) => sum + report.problems.length, 0),
   };

@@ -65,7 +65,7 @@ export interface Task {
   state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
   progress: Progress | null;
   error: ErrorJson | null;
-  result: { version?: number; scene?: string; transmittal?: string; source?: string } | null;
+  result: { version?: number; key?: string; transmittal?: string; source?: string } | null;
 }
 
 export interface Transmittal {
@@ -119,6 +119,9 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   throw new PrismError(code, message, { file, where });
 }
 
+/** Keys of results that are asked for in one question. */
+const KEYS_AT_ONCE = 5000;
+
 export const api = {
   jobs: () => call<JobSummary[]>('GET', '/api/jobs'),
   job: (id: string) => call<Job>('GET', `/api/jobs/${encodeURIComponent(id)}`),
@@ -138,7 +141,13 @@ export const api = {
   undo: (id: string, base: number) => call<Job>('POST', `/api/jobs/${id}/undo`, { base }),
   redo: (id: string, base: number) => call<Job>('POST', `/api/jobs/${id}/redo`, { base }),
   evaluate: (id: string) => call<{ task: string }>('POST', `/api/jobs/${id}/evaluate`),
-  results: (id: string, keys: string[]) => call<Record<string, unknown>>('POST', `/api/jobs/${id}/results`, { keys }),
+  /** Results that are known, some thousand keys at a time: the server takes no more, and the first ones need not wait for the last. */
+  async *results(id: string, keys: string[]): AsyncGenerator<Record<string, unknown>> {
+    for (let at = 0; at < keys.length; at += KEYS_AT_ONCE)
+      yield await call<Record<string, unknown>>('POST', `/api/jobs/${id}/results`, {
+        keys: keys.slice(at, at + KEYS_AT_ONCE),
+      });
+  },
   cancel: (task: string) => call<unknown>('POST', `/api/tasks/${task}/cancel`),
   /** @param angle radians */
   forecast: (id: string, angle: number) => call<{ task: string }>('POST', `/api/jobs/${id}/forecast`, { angle }),

@@ -23,6 +23,8 @@ const time = ref<number>();
 const playing = ref(false);
 let frame = 0;
 let last = 0;
+/** Something stands elsewhere than at rest. */
+let posed = false;
 
 /** Keys are fetched when they are first asked for. */
 async function load(): Promise<void> {
@@ -45,8 +47,13 @@ watch(
 );
 watch([time, keys, () => store.scene], () => {
   const { value } = animation;
-  if (!value || !keys.value || time.value === undefined) emit('pose', undefined);
-  else emit('pose', placesAt(store.scene, value.id, keys.value, time.value));
+  if (value && keys.value && time.value !== undefined) {
+    posed = true;
+    emit('pose', placesAt(store.scene, value.id, keys.value, time.value));
+  } else if (posed) {
+    posed = false;
+    emit('pose', undefined);
+  }
 });
 onBeforeUnmount(() => {
   cancelAnimationFrame(frame);

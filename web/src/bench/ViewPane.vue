@@ -97,10 +97,11 @@ watch(
   (points) => view.value?.showMeasure(points),
 );
 watch(dark, () => view.value?.setSheet(), { flush: 'post' });
-watch(
-  () => props.bands,
-  (bands) => view.value?.setHues(new Map(bands.flatMap((band) => band.nodes.map((node) => [node, band.hue] as const)))),
-);
+// Hues of a hundred thousand parts are made for the look that shows them only.
+watch([() => props.bands, () => looks.look] as const, ([bands, look]) => {
+  if (look !== 'density') return;
+  view.value?.setHues(new Map(bands.flatMap((band) => band.nodes.map((node) => [node, band.hue] as const))));
+});
 
 /** The job opens with the view that is kept, or with everything in sight. */
 function keepView(): void {

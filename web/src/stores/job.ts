@@ -219,9 +219,10 @@ export const useJob = defineStore('job', () => {
   async function ask(id: string, keys: string[]): Promise<void> {
     for (const key of keys) asked.add(key);
     try {
-      const known = await api.results(id, keys);
-      for (const [key, value] of Object.entries(known)) results.set(key, value);
-      if (Object.keys(known).length > 0) evaluateSteps();
+      for await (const known of api.results(id, keys)) {
+        for (const [key, value] of Object.entries(known)) results.set(key, value);
+        if (job.value?.id === id && Object.keys(known).length > 0) evaluateSoon();
+      }
     } catch (thrown) {
       fail(thrown);
     }

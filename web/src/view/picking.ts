@@ -22,12 +22,20 @@ export interface Hit {
 }
 
 export class Picker {
-  #targets: Target[] = [];
+  /** Made when somebody picks: most scenes are replaced before. */
+  #targets: Target[] | undefined;
+  #parts: { nodes: readonly SceneNode[]; worlds: Map<number, Matrix> } = { nodes: [], worlds: new Map() };
 
   constructor(readonly geometry: GeometryStore) {}
 
   setParts(nodes: readonly SceneNode[], worlds: Map<number, Matrix>): void {
-    this.#targets = nodes.flatMap((node) => {
+    this.#parts = { nodes, worlds };
+    this.#targets = undefined;
+  }
+
+  #made(): Target[] {
+    const { nodes, worlds } = this.#parts;
+    return nodes.flatMap((node) => {
       const surface: BufferGeometry | undefined = node.mesh ? this.geometry.get(node.mesh)?.surface : undefined;
       if (!surface?.boundingBox) return [];
       const matrix = new Matrix4().fromArray(geometryTransform(node, worlds.get(node.id) as Matrix));
@@ -40,7 +48,7 @@ export class Picker {
   /** The nearest part along a world ray, and where it was hit, metres. */
   pick(ray: Ray): Hit | undefined {
     const point = new Vector3();
-    const candidates = this.#targets
+    const candidates = (this.#targets ??= this.#made())
       .flatMap((target) =>
         ray.intersectBox(target.box, point) ? [{ target, distance: point.distanceTo(ray.origin) }] : [],
       )

@@ -143,10 +143,10 @@ export class View {
     this.#model = model;
     this.#worlds = worldsOf(model, this.#places);
     // Large parts first: they tell most of what the model is.
-    const meshes = new Set(
-      model.nodes.flatMap((node) => node.mesh ?? []).sort((a, b) => size(model, b) - size(model, a)),
-    );
-    this.geometry.want(meshes);
+    const meshes = new Set<string>();
+    for (const { mesh } of model.nodes) if (mesh) meshes.add(mesh);
+    const sizes = new Map([...meshes].map((mesh) => [mesh, size(model, mesh)]));
+    this.geometry.want([...meshes].sort((a, b) => (sizes.get(b) ?? 0) - (sizes.get(a) ?? 0)));
     this.#rebuildSoon();
   }
 

@@ -1,0 +1,160 @@
+/**
+ * The page with 100 000 and 1 000 000 placed parts, in headless Chromium: opening a job that is known, steps that change all or few
+ * parts, and the ledger. What is stated is the sum of the times in which the page could not answer (the browser's long tasks).
+ */
+import { chromium } from '@playwright/test';
+import type { CDPSession, Page } from '@playwright/test';
+import { join } from 'node:path';
+import { BlobFolder } from '@noble-prism/node/blobFolder';
+import { connect } from '@noble-prism/server/db/connect';
+import { TestServer } from '@noble-prism/server/testing';
+import { plantOf } from './boxes.ts';
+import { print } from './report.ts';
+
+const { ensurePostgres } = (await import('../../scripts/lib/postgres.mjs' as string)) as {
+  ensurePostgres(name: string): Promise<{ url: string; stop(): void }>;
+};
+const { ensureBuild } = (await import('../../scripts/lib/build.mjs' as string)) as { ensureBuild(): void };
+ensureBuild();
+const postgres = await ensurePostgres('prism_bench');
+process.env.DATABASE_URL = postgres.url;
+
+const LEAST_SETTLED = 700;
+const CHROMIUM = [
+  '--no-sandbox', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update',
+  '--disable-sync', '--use-gl=angle', '--use-angle=swiftshader', '--enable-unsafe-swiftshader',
+]; // prettier-ignore
+
+const aims = new Map([
+  [100_000, { all: 100, few: 50, open: 3, memory: 200, ledger: 100 }],
+  [1_000_000, { all: 250, few: 100, open: 15, memory: 1200, ledger: 400 }],
+]);
+
+/** A job with a source that was read already: what is measured is the page, not the reader. */
+async function jobWith(server: TestServer, parts: number): Promise<string> {
+  const blobs = new BlobFolder(join(server.dataDir, 'blobs'));
+  const job = await server.makeJob(`Plant of ${parts}`);
+  const scene = await plantOf(parts, blobs);
+  const blob = await blobs.put(new TextEncoder().encode(JSON.stringify(scene)));
+  const db = connect(server.databaseUrl);
+  await db
+    .insertInto('sources')
+    .values({ id: 'plant', job: job.id, name: 'plant.ifc', bytes: 1, blob, state: 'ready', survey: blob, scene: blob, error: 'null' })
+    .execute();
+  await db.destroy();
+  const step = (id: string, kind: string, selector: object, parameters: object) => ({ id, kind, on: false, selector, parameters });
+  const saved = await server.call('POST', `/api/jobs/${job.id}/versions`, {
+    base: 1,
+    note: 'Bench',
+    sources: ['plant'],
+    steps: [
+      { id: 'up', kind: 'turn', on: true, selector: { by: 'all' }, parameters: { direction: 'z-to-y' } },
+      step('all', 'rename', { by: 'all' }, { name: '{name} a', of: 'parts' }),
+      step('finish', 'finishes', { by: 'all' }, { rules: [{ by: 'name', match: 'Part *', material: 'lib:glass' }] }),
+      step('few', 'pivot', { by: 'name', pattern: 'Part 1???' }, { place: 'box-centre', of: 'parts' }),
+      step('fewFinish', 'finishes', { by: 'name', pattern: 'Part 1???' }, { rules: [{ by: 'name', match: '*', material: 'lib:glass' }] }),
+    ],
+  });
+  if (saved.status !== 200) throw new Error(JSON.stringify(saved.body));
+  return job.id;
+}
+
+/** Milliseconds that the page was blocked since this was last asked, and the longest of them. */
+async function blocked(page: Page): Promise<{ sum: number; most: number }> {
+  const list = await page.evaluate(() => {
+    const own = window as unknown as { long: number[] };
+    return own.long.splice(0);
+  });
+  return { sum: list.reduce((sum, one) => sum + one, 0), most: Math.max(0, ...list) };
+}
+
+/** Until the page has had nothing to do for a while: no task is under way, and nothing was drawn. */
+async function settled(page: Page): Promise<void> {
+  let last = '';
+  for (let quiet = 0; quiet < LEAST_SETTLED;) {
+    const now = await page.evaluate(
+      () =>
+        `${document.querySelector('canvas')?.dataset.frames} ${document.querySelectorAll('.tasks *').length} ${(window as unknown as { long: number[] }).long.length}`,
+    );
+    quiet = now === last ? quiet + 100 : 0;
+    last = now;
+    await page.waitForTimeout(100);
+  }
+}
+
+/** Megabytes of the page and its workers: scripts' objects and buffers. */
+async function memory(cdp: CDPSession): Promise<number> {
+  await cdp.send('HeapProfiler.collectGarbage');
+  const used = await cdp.send('Runtime.getHeapUsage');
+  const { usedSize, backingStorageSize = 0 } = used as { usedSize: number; backingStorageSize?: number };
+  return (usedSize + backingStorageSize) / 1e6;
+}
+
+async function measure(server: TestServer, parts: number): Promise<void> {
+  const aim = aims.get(parts) ?? { all: 0, few: 0, open: 0, memory: 0, ledger: 0 };
+  const job = await jobWith(server, parts);
+  await server.until(job, ({ tasks }) => tasks.every(({ state }) => state === 'done'), 600);
+  const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: CHROMIUM });
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    page.setDefaultTimeout(60_000);
+    page.on('pageerror', (error) => process.stdout.write(`error in the page: ${error.message}\n`));
+    await page.addInitScript(() => {
+      const own = window as unknown as { long: number[] };
+      own.long = [];
+      new PerformanceObserver((list) => {
+        for (const entry of list.getEntries()) own.long.push(entry.duration);
+      }).observe({ entryTypes: ['longtask'] });
+    });
+    const of = `at ${parts} parts`;
+    const start = performance.now();
+    await page.goto(`${server.url}/jobs/${job}/arrange`);
+    await page.locator('.ledger [role=row]').nth(3).waitFor();
+    await page.locator('.spectrum .strip button').first().waitFor();
+    await page.waitForFunction(() => Number(document.querySelector('canvas')?.dataset.frames ?? 0) > 1);
+    const open = (performance.now() - start) / 1000;
+    await settled(page);
+    const opening = await blocked(page);
+    print({ name: `Opened ${of}`, value: open, unit: 's', aim: { most: aim.open }, note: `blocked ${opening.sum.toFixed(0)} ms, at most ${opening.most.toFixed(0)} at once` });
+    const step = async (name: string, title: string, index: number, most: number) => {
+      for (const way of ['on', 'off']) {
+        await page.locator('.steps li').nth(index).locator('input').click();
+        await page.waitForTimeout(50);
+        await settled(page);
+        const { sum, most: once } = await blocked(page);
+        print({ name: `${title} switched ${way} ${of}`, value: sum, unit: 'ms', aim: { most }, note: `at most ${once.toFixed(0)} ms at once` });
+      }
+    };
+    await step('turn', 'A turn of all', 0, aim.all);
+    await step('all', 'New names for all', 1, aim.all);
+    await step('finish', 'A finish on all', 2, aim.all);
+    await step('few', 'Pivots of 1000', 3, aim.few);
+    await step('fewFinish', 'A finish on 1000', 4, aim.few);
+    const ledger = async (name: string, act: () => Promise<unknown>) => {
+      await act();
+      await settled(page);
+      const { sum } = await blocked(page);
+      print({ name: `${name} ${of}`, value: sum, unit: 'ms', aim: { most: aim.ledger } });
+    };
+    await ledger('Sorted by triangles', () => page.getByRole('columnheader', { name: /Triangles/ }).getByRole('button').click());
+    await ledger('Filtered', () => page.getByPlaceholder('Find name').fill('Part 1234'));
+    await ledger('Filter cleared', () => page.getByPlaceholder('Find name').fill(''));
+    await ledger('One row selected', () => page.locator('.ledger .line').nth(1).click());
+    await ledger('All rows selected', async () => {
+      await page.locator('.ledger .line').nth(0).click();
+    });
+    const cdp = await page.context().newCDPSession(page);
+    print({ name: `Memory of the page ${of}`, value: await memory(cdp), unit: 'MB', aim: { most: aim.memory } });
+  } finally {
+    await browser.close();
+  }
+}
+
+const server = await TestServer.start(join(import.meta.dirname, '..', '..', 'web', 'dist'));
+try {
+  for (const parts of (process.env.PARTS ?? '100000,1000000').split(',').map(Number)) await measure(server, parts);
+} finally {
+  await server.stop();
+  postgres.stop();
+}
+process.exit(0);
