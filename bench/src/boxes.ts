@@ -3,8 +3,10 @@ import { figuresOf, packMesh } from '@noble-prism/core/mesh/mesh';
 import { withNormals } from '@noble-prism/core/mesh/normals';
 import { featureEdges } from '@noble-prism/core/mesh/edges';
 import { translation } from '@noble-prism/core/scene/matrix';
+import { NodeWriter } from '@noble-prism/core/scene/nodeWriter';
+import type { NewRow } from '@noble-prism/core/scene/nodeWriter';
 import { EMPTY_SCENE, NO_MATERIAL } from '@noble-prism/core/scene/types';
-import type { Material, MeshFigures, Scene, SceneNode } from '@noble-prism/core/scene/types';
+import type { Material, MeshFigures, Scene } from '@noble-prism/core/scene/types';
 import type { BlobStore } from '@noble-prism/core/surroundings';
 
 const STOREYS = 10;
@@ -15,11 +17,7 @@ const CLASSES = ['IfcColumn', 'IfcWall', 'IfcPipeSegment', 'IfcCableSegment', 'I
 
 /** Bytes of a box mesh; lengths in metres. */
 function box(width: number, height: number, depth: number) {
-  const corners = [0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [
-    i & 1 ? width : 0,
-    i & 2 ? height : 0,
-    i & 4 ? depth : 0,
-  ]);
+  const corners = [0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [i & 1 ? width : 0, i & 2 ? height : 0, i & 4 ? depth : 0]);
   const indices = [0, 2, 3, 0, 3, 1, 4, 5, 7, 4, 7, 6, 0, 1, 5, 0, 5, 4, 2, 6, 7, 2, 7, 3, 0, 4, 6, 0, 6, 2, 1, 3, 7, 1, 7, 5]; // prettier-ignore
   const mesh = withNormals({
     positions: Float32Array.from(corners),
@@ -46,24 +44,10 @@ export async function plantOf(parts: number, blobs: BlobStore, shapes = 20): Pro
     name: `Colour ${i}`,
     baseColor: [0.2 + 0.15 * i, 0.5, 0.8 - 0.12 * i],
   }));
-  const nodes: SceneNode[] = [];
-  const add = (name: string, parent: SceneNode | undefined, place: [number, number, number], more = {}): SceneNode => {
-    const node: SceneNode = {
-      id: nodes.length,
-      key: `${parent?.key ?? ''}/${name}`,
-      parent: parent?.id ?? null,
-      name,
-      kind: 'assembly',
-      source: 'plant',
-      transform: translation(place),
-      materials: [],
-      layer: null,
-      ...more,
-    };
-    nodes.push(node);
-    return node;
-  };
-  const root = add('Plant', undefined, [0, 0, 0]);
+  const rows = new NodeWriter('plant');
+  const add = (name: string, parent: number | null, place: [number, number, number], more: Partial<NewRow> = {}) =>
+    rows.add({ parent, name, kind: 'assembly', transform: translation(place), ...more });
+  const root = add('Plant', null, [0, 0, 0]);
   const storeys = Array.from({ length: STOREYS }, (_, i) => add(`Storey ${i}`, root, [0, 0, 4 * i]));
   const side = Math.ceil(Math.sqrt(parts / ZONE / STOREYS));
   for (let zone = 0, made = 0; made < parts; zone++) {
@@ -96,7 +80,7 @@ export async function plantOf(parts: number, blobs: BlobStore, shapes = 20): Pro
         warnings: [],
       },
     ],
-    nodes,
+    nodes: rows.table(),
     meshes,
     materials: Object.fromEntries([NO_MATERIAL, ...colours].map((material) => [material.id, material])),
     layers: LAYERS.map((name) => ({ name, source: 'plant' })),

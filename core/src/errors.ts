@@ -7,6 +7,7 @@ export type ErrorCode =
   | 'no-geometry'
   | 'bad-parameters'
   | 'missing-blob'
+  | 'bad-scene'
   | 'solid-failed'
   | 'cancelled'
   | 'timed-out'

@@ -34,7 +34,7 @@ const depthOf = ({ nodes }: Scene) => {
 describe('the demo files', () => {
   it('hold enough of everything, in millimetres, without a warning', () => {
     const solids = scenes.slice(0, 2);
-    const counts = solids.map(surveyCounts);
+    const counts = solids.map((scene) => surveyCounts(scene));
     const sum = (of: (c: (typeof counts)[number]) => number) => counts.reduce((total, entry) => total + of(entry), 0);
     expect(sum((c) => c.pieces)).toBeGreaterThanOrEqual(40);
     expect(sum((c) => c.parts)).toBeGreaterThanOrEqual(250);
@@ -96,7 +96,7 @@ describe('the demo files', () => {
       parameters: { chord: 0.0001, angle: 0.3, preset: 'own' },
     };
     const { scene } = await evaluate(all, 'demo', [step], memorySurroundings({ blobs }));
-    const { bounds } = scene.meshes[scene.nodes[node?.id ?? 0].mesh as string];
+    const { bounds } = scene.meshes[scene.nodes.row(node?.id ?? 0).mesh as string];
     const size = bounds.max.map((high, axis) => (high - bounds.min[axis]) * 1000);
     // Across flats one way, across corners (2/√3 of it) the other.
     expect(Math.min(size[0], size[1])).toBeCloseTo(flats, 2);

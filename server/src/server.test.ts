@@ -6,6 +6,8 @@ import { zipSync } from 'fflate';
 import { evaluateNow } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { unpackScene } from '@noble-prism/core/scene/sceneFile';
+import { takeOff } from '@noble-prism/core/scene/takeoff';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { StepText } from '@noble-prism/core/testing/stepText';
@@ -30,7 +32,8 @@ function sample(solids = 3, size = 10): Uint8Array {
   return step.bytes();
 }
 
-const blobOf = async <T>(hash: string) => (await (await fetch(`${server.url}/api/blobs/${hash}`)).json()) as T;
+const storedScene = async (hash: string) =>
+  unpackScene(new Uint8Array(await (await fetch(`${server.url}/api/blobs/${hash}`)).arrayBuffer()));
 
 const evaluated = (job: TestJob) =>
   job.tasks.some(
@@ -39,9 +42,7 @@ const evaluated = (job: TestJob) =>
 
 /** The scene of the sources of a job, as the server and the bench put it together. */
 async function sceneOf(job: TestJob): Promise<Scene> {
-  const read = async ({ scene }: TestJob['sources'][number]) =>
-    JSON.parse(await (await fetch(`${server.url}/api/blobs/${scene}`)).text()) as Scene;
-  return mergeScenes(await Promise.all(job.sources.map(read)));
+  return mergeScenes(await Promise.all(job.sources.map(({ scene }) => storedScene(String(scene)))));
 }
 
 async function received(bytes = sample(), name = 'unit.stp'): Promise<TestJob> {
@@ -147,7 +148,7 @@ describe('receiving and evaluating', () => {
     const state = await server.until(job.id, ready);
     const named = state.version.sources.map((id) => state.sources.find((source) => source.id === id)?.name);
     expect(named).toEqual(['first.stp', 'wedge.obj', 'part.stp', 'last.stp']);
-    const scenes = await Promise.all(state.sources.map(({ scene }) => blobOf<Scene>(String(scene))));
+    const scenes = await Promise.all(state.sources.map(({ scene }) => storedScene(String(scene))));
     const infos = Object.fromEntries(scenes.map(({ sources: [info] }) => [info.name, info]));
     expect([infos['wedge.obj'].unit.name, infos['part.stp'].unit.name]).toEqual(['m', 'mm']);
     expect(infos['wedge.obj'].warnings.map(({ message }) => message)).toContainEqual(
@@ -262,14 +263,15 @@ describe('versions', () => {
     const steps = [...job.version.steps, { ...rename, parameters: { name: '{name}, new', of: 'parts' } }];
     await save(job, job.version.number, steps);
     const after = await server.until(job.id, evaluated);
-    const base = mergeScenes([await blobOf<Scene>(after.sources[0].scene as string)]);
+    const base = await sceneOf(after);
     const ask = async (keys: string[]) =>
       new Map(Object.entries((await server.call<object>('POST', `/api/jobs/${job.id}/results`, { keys })).body));
     const { missing } = evaluateNow(base, 'base', steps as Step[], () => undefined);
     const results = await ask(missing.map((work) => work.key));
     const here = evaluateNow(base, 'base', steps as Step[], (key) => results.get(key));
     expect(here.missing).toEqual([]);
-    expect(after.tasks.findLast((task) => task.kind === 'evaluate')?.result?.scene).toBe(hashData(here.scene));
+    const figures = hashData([here.reports.map(({ id: _, ...report }) => report), takeOff(here.scene)]);
+    expect(after.tasks.findLast((task) => task.kind === 'evaluate')?.result?.figures).toBe(figures);
   });
 
   it('compute only what is new when a step is added', async () => {

@@ -35,6 +35,15 @@ export class NumberList<T extends Numbers> {
     return this.#array[index];
   }
 
+  set(index: number, value: number): void {
+    this.#array[index] = value;
+  }
+
+  /** The numbers so far, in memory of their own. */
+  copy(): T {
+    return this.#array.slice(0, this.length) as T;
+  }
+
   #grow(): void {
     const wider = new this.#make(Math.ceil(this.#array.length * 1.6) + 16);
     wider.set(this.#array);

@@ -7,7 +7,10 @@ import { hashData } from '../scene/hash.ts';
 import type { Scene } from '../scene/types.ts';
 import { stepKind } from '../steps/kinds.ts';
 import type { Step } from '../steps/kinds.ts';
+import { applyStep } from '../steps/kind.ts';
 import type { Lookup, Work } from '../steps/kind.ts';
+import { COLUMN_NAMES } from '../scene/nodes.ts';
+import { STRIDE } from '../scene/places.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { startOf } from '../steps/wires.ts';
 import { takeOff } from '../scene/takeoff.ts';
@@ -44,12 +47,22 @@ export interface Evaluation {
 interface Remembered {
   scene: Scene;
   report: StepReport;
+  /** What the step still lacks; none where it is complete. */
+  missing: Work[];
+  /** Memory that it takes beside the scene before it. */
+  bytes: number;
+  /** Each that is made has another number. */
+  number: number;
 }
 
-/** Scenes after each step, most recent last. Kept by whoever evaluates again and again. */
+/** Megabytes that scenes between steps may take, where nothing else is said. */
+const MOST_MEGABYTES = 256;
+
+/** Scenes after each step, most recent last, within a limit of memory. Kept by whoever evaluates again and again. */
 export class SceneMemo {
   readonly #entries = new Map<string, Remembered>();
-  constructor(readonly limit = 64) {}
+  #bytes = 0;
+  constructor(readonly megabytes = MOST_MEGABYTES) {}
 
   get(key: string): Remembered | undefined {
     const found = this.#entries.get(key);
@@ -61,9 +74,33 @@ export class SceneMemo {
   }
 
   set(key: string, value: Remembered): void {
+    this.#drop(key);
     this.#entries.set(key, value);
-    if (this.#entries.size > this.limit) this.#entries.delete(this.#entries.keys().next().value as string);
+    this.#bytes += value.bytes;
+    for (const oldest of this.#entries.keys()) {
+      // The latest is kept, however large it is.
+      if (this.#bytes <= this.megabytes * 1e6 || oldest === key) break;
+      this.#drop(oldest);
+    }
   }
+
+  #drop(key: string): void {
+    this.#bytes -= this.#entries.get(key)?.bytes ?? 0;
+    this.#entries.delete(key);
+  }
+}
+
+/** Memory that a scene takes beside the one before it, bytes, about. */
+function bytesOf(scene: Scene, before: Scene): number {
+  let bytes = 1000;
+  for (const name of COLUMN_NAMES)
+    if (scene.nodes.columns[name] !== before.nodes.columns[name]) bytes += scene.nodes.columns[name].byteLength;
+  const [own, old] = [scene.nodes.tables, before.nodes.tables];
+  bytes += (own.places.length - old.places.length) * STRIDE * 8 + (own.texts.length - old.texts.length) * 40;
+  // Worlds are made anew where places are different.
+  if (scene.nodes.columns.place !== before.nodes.columns.place) bytes += scene.nodes.rows * STRIDE * 8;
+  if (scene.meshes !== before.meshes) bytes += Object.keys(scene.meshes).length * 50;
+  return bytes;
 }
 
 /** Key of a scene after a step: what came before, and everything about the step that matters to the result. */
@@ -113,7 +150,8 @@ function fold(
   lookup: Lookup,
   memo?: SceneMemo,
 ): Evaluation {
-  let { scene, key } = startOf(base, baseKey, all);
+  const start = startOf(base, baseKey, all);
+  let { scene, key } = start;
   const reports: StepReport[] = [];
   const missing: Work[] = [];
   const counts = { applied: 0, remembered: 0, worked: 0 };
@@ -122,40 +160,61 @@ function fold(
       reports.push(emptyReport(step, reports.at(-1)?.triangles ?? 0));
       continue;
     }
-    key = keyAfter(key, step);
-    const known = missing.length === 0 ? memo?.get(key) : undefined;
-    if (known) {
+    const before = key;
+    key = keyAfter(before, step);
+    const known = memo?.get(key);
+    const isWhole = known !== undefined && known.missing.every((work) => lookup(work.key) === undefined);
+    if (known && isWhole) {
       scene = known.scene;
+      missing.push(...known.missing);
+      // What follows an unfinished scene is named by what it lacks.
+      if (known.missing.length > 0) key = unfinished(key, known);
       // The scene is the same for equal steps; which step it was is not.
       reports.push({ ...known.report, id: step.id });
       counts.remembered++;
       continue;
     }
     const kind = stepKind(step.kind);
-    const nodes = select(scene, step.selector, kind.themselves?.(step.parameters));
+    const rows = select(scene, step.selector, kind.themselves?.(step.parameters));
     // Looked for before the step: what it takes away itself is not lost.
     const lost = lostKeys(scene, step.rule);
-    if (kind.work)
-      for (const work of kind.work(scene, nodes, step.parameters))
-        if (lookup(work.key) === undefined) missing.push(work);
-    const outcome = kind.apply(scene, nodes, step.parameters, lookup);
+    // Of a step that was left unfinished only what it lacked can be lacking still.
+    const work = known?.missing ?? kind.work?.(scene, rows, step.parameters) ?? [];
+    const lacking = work.filter((piece) => lookup(piece.key) === undefined);
+    const outcome = applyStep(kind, scene, rows, step.parameters, lookup);
     counts.applied++;
-    scene = outcome.scene;
     const report: StepReport = {
       id: step.id,
       kind: step.kind,
       on: true,
-      matched: nodes.size,
+      matched: rows.size,
       changed: outcome.changed,
       pending: outcome.pending,
       lost,
       problems: outcome.problems.slice(0, 100),
-      triangles: takeOff(scene).triangles,
+      triangles: takeOff(outcome.scene).triangles,
     };
     reports.push(report);
-    if (missing.length === 0) memo?.set(key, { scene, report });
+    missing.push(...lacking);
+    const made = {
+      scene: outcome.scene,
+      report,
+      missing: lacking,
+      bytes: bytesOf(outcome.scene, scene),
+      number: ++scenesMade,
+    };
+    memo?.set(key, made);
+    scene = outcome.scene;
+    if (lacking.length > 0) key = unfinished(key, made);
   }
   return { scene, key, reports, missing, counts };
+}
+
+let scenesMade = 0;
+
+/** Name of a scene that lacks some work: what is computed on it holds until it is made anew with more. */
+function unfinished(key: string, { number }: Remembered): string {
+  return `${key} as of ${number}`;
 }
 
 function emptyReport(step: Step, triangles: number): StepReport {

@@ -20,7 +20,7 @@ beforeAll(async () => {
   ]));
 });
 
-const names = (selector: Selector) => [...select(scene, selector)].map((id) => scene.nodes[id].name);
+const names = (selector: Selector) => [...select(scene, selector)].map((id) => scene.nodes.at(id)!.name);
 
 describe('selectors', () => {
   it.each<[string, Selector, string[]]>([

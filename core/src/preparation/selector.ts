@@ -1,5 +1,10 @@
 /** Selectors: rules that say which parts a step concerns, so that it still works on the next revision. */
 import { lazy, mixed, number, object, string, array } from 'yup';
+import { factsOf } from '../scene/facts.ts';
+import { GONE } from '../scene/nodes.ts';
+import type { NodeTable } from '../scene/nodes.ts';
+import { Rows } from '../scene/rowSet.ts';
+import type { Texts } from '../scene/texts.ts';
 import { withDescendants } from '../scene/tree.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
 
@@ -68,61 +73,102 @@ function schemaAt(depth: number): ReturnType<typeof lazy> {
 }
 
 /**
- * Ids of the nodes that a selector names. Picked assemblies, and those named by a pattern, bring what is below them, unless only the
- * rows `themselves` are meant.
+ * The rows that a selector names. Picked assemblies, and those named by a pattern, bring what is below them, unless only the rows
+ * `themselves` are meant.
  */
-export function select(scene: Scene, selector: Selector, themselves = false): Set<number> {
-  const below = (ids: Set<number>) => (themselves ? ids : withDescendants(scene, ids));
+export function select(scene: Scene, selector: Selector, themselves = false): Rows {
+  const { nodes } = scene;
+  const { columns } = nodes;
+  const below = (rows: Rows) => (themselves ? rows : withDescendants(scene, rows));
   switch (selector.by) {
     case 'all':
-      return new Set(scene.nodes.map((node) => node.id));
+      return matching(nodes, () => true);
     case 'picked': {
-      const keys = new Set(selector.keys);
-      return below(matching(scene, (node) => keys.has(node.key)));
+      const mask = new Uint8Array(nodes.rows);
+      const facts = factsOf(scene);
+      for (const key of selector.keys) {
+        const row = facts.rowOf(key);
+        if (row !== undefined) mask[row] = 1;
+      }
+      return below(new Rows(mask));
     }
     case 'layer':
-      return matching(scene, (node) => node.layer !== null && selector.layers.includes(node.layer));
+      return byWord(nodes, columns.layer, selector.layers);
     case 'name': {
-      const matches = nameMatcher(selector.pattern);
-      const nameOf = ({ name, received = name }: SceneNode) => (selector.as === 'received' ? received : name);
-      return below(matching(scene, (node) => matches(nameOf(node))));
+      const matches = oncePerNumber(nodes.tables.texts, nameMatcher(selector.pattern));
+      const column = selector.as === 'received' ? columns.received : columns.name;
+      return below(matching(nodes, (row) => matches(column[row])));
     }
-    case 'material':
-      return matching(scene, (node) => node.materials.some((id) => selector.materials.includes(id)));
+    case 'material': {
+      const wanted = new Set(selector.materials.map((material) => nodes.tables.words.find(material)));
+      const { lists } = nodes.tables;
+      const has = new Uint8Array(lists.length);
+      for (let list = 0; list < lists.length; list++)
+        if (lists.get(list).some((word) => wanted.has(word))) has[list] = 1;
+      return matching(nodes, (row) => has[columns.materials[row]] === 1);
+    }
     case 'source':
-      return matching(scene, (node) => selector.sources.includes(node.source));
+      return byWord(nodes, columns.source, selector.sources);
     case 'class':
-      return matching(scene, (node) => node.class !== undefined && selector.classes.includes(node.class));
+      return byWord(nodes, columns.class, selector.classes);
     case 'property': {
       const [isName, isValue] = [nameMatcher(selector.name), nameMatcher(selector.value)];
-      return matching(scene, ({ properties = {} }) =>
-        Object.entries(properties).some(([name, value]) => isName(name) && isValue(value)),
-      );
+      const { lists, words } = nodes.tables;
+      const has = new Uint8Array(lists.length);
+      for (let number = 1; number < lists.length; number++) {
+        const list = lists.get(number);
+        for (let i = 0; i + 1 < list.length && has[number] === 0; i += 2)
+          if (isName(words.get(list[i])) && isValue(words.get(list[i + 1]))) has[number] = 1;
+      }
+      return matching(nodes, (row) => has[columns.properties[row]] === 1);
     }
-    case 'size':
-      return matching(scene, (node) => {
-        const extent = extentOf(scene, node);
-        return extent !== undefined && extent >= (selector.min ?? 0) && extent <= (selector.max ?? Infinity);
+    case 'size': {
+      const { min = 0, max = Infinity } = selector;
+      // Of each shape once; few shapes stand for many rows.
+      const fits = (extent: number | undefined) => (extent !== undefined && extent >= min && extent <= max ? 1 : 2);
+      const meshes = new Uint8Array(nodes.tables.words.length);
+      const solids = new Uint8Array(nodes.tables.words.length);
+      return matching(nodes, (row) => {
+        const [list, number] = columns.mesh[row] > 0 ? [meshes, columns.mesh[row]] : [solids, columns.solid[row]];
+        if (list[number] === 0) list[number] = fits(extentOf(scene, nodes.row(row)));
+        return list[number] === 1;
       });
-    case 'and': {
-      const sets = selector.of.map((inner) => select(scene, inner, themselves));
-      return matching(scene, (node) => sets.every((set) => set.has(node.id)));
     }
-    case 'or': {
-      const sets = selector.of.map((inner) => select(scene, inner, themselves));
-      return matching(scene, (node) => sets.some((set) => set.has(node.id)));
-    }
+    case 'and':
+    case 'or':
     case 'not': {
-      const sets = selector.of.map((inner) => select(scene, inner, themselves));
-      return matching(scene, (node) => !sets.some((set) => set.has(node.id)));
+      const sets = selector.of.map((inner) => select(scene, inner, themselves).mask);
+      if (selector.by === 'and') return matching(nodes, (row) => sets.every((set) => set[row] === 1));
+      const named = selector.by === 'or';
+      return matching(nodes, (row) => sets.some((set) => set[row] === 1) === named);
     }
   }
 }
 
-function matching(scene: Scene, test: (node: SceneNode) => boolean): Set<number> {
-  const out = new Set<number>();
-  for (const node of scene.nodes) if (test(node)) out.add(node.id);
-  return out;
+/** Rows that are there and pass a test. */
+function matching({ rows, columns: { kind } }: NodeTable, test: (row: number) => boolean): Rows {
+  const mask = new Uint8Array(rows);
+  for (let row = 0; row < rows; row++) if (kind[row] !== GONE && test(row)) mask[row] = 1;
+  return new Rows(mask);
+}
+
+/** Rows with one of some words in a column. */
+function byWord(nodes: NodeTable, column: Int32Array, texts: readonly string[]): Rows {
+  const wanted = new Uint8Array(nodes.tables.words.length);
+  for (const text of texts) {
+    const word = nodes.tables.words.find(text);
+    if (word > 0) wanted[word] = 1;
+  }
+  return matching(nodes, (row) => wanted[column[row]] === 1);
+}
+
+/** A test of texts by their numbers, each text tested once. */
+export function oncePerNumber(texts: Texts, test: (text: string) => boolean): (number: number) => boolean {
+  const known = new Uint8Array(texts.length);
+  return (number) => {
+    if (known[number] === 0) known[number] = test(texts.get(number)) ? 1 : 2;
+    return known[number] === 1;
+  };
 }
 
 /** Largest extent of a part in its own frame, metres: from its mesh, or roughly from its solid. */
@@ -138,15 +184,13 @@ export function nameMatcher(pattern: string): (name: string) => boolean {
     .replace(/[.+^${}()|[\]\\]/g, '\\$&')
     .replace(/\*+/g, '.*')
     .replace(/\?/g, '.');
+  if (pattern === '*') return () => true;
   const expression = new RegExp(`^${source}$`, 'iu');
   return (name) => expression.test(name);
 }
 
 /** Keys of `picked` selectors that no node has any more: a step says so instead of dropping them. */
 export function lostKeys(scene: Scene, selector: Selector): string[] {
-  if (selector.by === 'picked') {
-    const keys = new Set(scene.nodes.map((node) => node.key));
-    return selector.keys.filter((key) => !keys.has(key));
-  }
+  if (selector.by === 'picked') return selector.keys.filter((key) => factsOf(scene).rowOf(key) === undefined);
   return 'of' in selector ? selector.of.flatMap((inner) => lostKeys(scene, inner)) : [];
 }

@@ -46,7 +46,7 @@ describe('BREP', () => {
     const read = await readAll(fileOf('ball.brep', textOf(makeSphere(20))));
     expect(read.scene.nodes.map(({ name, kind }) => [name, kind])).toEqual([['ball', 'part']]);
     const [coarse, fine] = [await tessellated(read, 0.001), await tessellated(read, 0.00005)].map(
-      ({ scene }) => scene.meshes[scene.nodes[0].mesh ?? ''],
+      ({ scene }) => scene.meshes[scene.nodes.at(0)!.mesh ?? ''],
     );
     expect(fine.triangles).toBeGreaterThan(coarse.triangles * 5);
     // Millimetres: a ball of 20 mm, 4/3 π r³.
@@ -72,7 +72,7 @@ describe('BREP', () => {
     const place = worldTransforms(read.scene).get(second.id);
     expect(place?.slice(12, 15).map((value) => Math.round(value * 1e9) / 1e9)).toEqual([0.1, 0, 0]);
     const { scene } = await tessellated(read, 0.0001);
-    expect(scene.meshes[scene.nodes[3].mesh ?? ''].volume).toBeCloseTo(0.01 * 0.02 * 0.03, 12);
+    expect(scene.meshes[scene.nodes.at(3)!.mesh ?? ''].volume).toBeCloseTo(0.01 * 0.02 * 0.03, 12);
   });
 
   it('reads an open file', async () => {

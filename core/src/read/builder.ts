@@ -4,6 +4,7 @@
  */
 import { hashData } from '../scene/hash.ts';
 import { completeMesh } from '../mesh/complete.ts';
+import { NumberList } from '../mesh/numberList.ts';
 import { impossibleSize } from '../scene/plausible.ts';
 import { boundsOf, figuresOf, packMesh } from '../mesh/mesh.ts';
 import type { BareMesh } from '../mesh/normals.ts';
@@ -12,8 +13,12 @@ import { IDENTITY, multiply, transformPoint, translation } from '../scene/matrix
 import { grownTrack, keyTimes, PATHS, shifted, SIZES } from '../scene/motion.ts';
 import type { AnimationKeys, Channel, Path, Track } from '../scene/motion.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
-import { corners, emptyBox, include, worldTransforms } from '../scene/tree.ts';
-import { NO_MATERIAL } from '../scene/types.ts';
+import { factsOf } from '../scene/facts.ts';
+import type { NodeTable } from '../scene/nodes.ts';
+import { NodeWriter } from '../scene/nodeWriter.ts';
+import { matrixAt, STRIDE } from '../scene/places.ts';
+import { corners, emptyBox, include } from '../scene/tree.ts';
+import { EMPTY_SCENE, NO_MATERIAL } from '../scene/types.ts';
 import type {
   AnimationInfo,
   Box,
@@ -21,6 +26,7 @@ import type {
   Layer,
   Material,
   MeshFigures,
+  Motion,
   Scene,
   SceneNode,
   SolidInfo,
@@ -37,7 +43,7 @@ import { storePicture } from './textures.ts';
 const FAR = 200;
 
 /** Most nodes of one file. */
-const MAX_NODES = 500_000;
+const MAX_NODES = 2_000_000;
 /** Most keys of all movements of one file together. */
 const MAX_KEYS = 5_000_000;
 
@@ -73,15 +79,16 @@ export class SceneBuilder {
   readonly warnings: SourceInfo['warnings'] = [];
   readonly notRead = new Set<string>();
   readonly counts = { cameras: 0, lights: 0, animations: 0 };
-  readonly #nodes: (SceneNode & { geometry?: number })[] = [];
-  readonly #siblings: Map<string, number>[] = [];
+  readonly #rows: NodeWriter;
+  /** Geometry of each row; -1 where it has none. */
+  readonly #geometryOf = new NumberList(Int32Array);
+  readonly #motions = new Map<number, Motion>();
   /** How far the origin of each node was moved to where its geometry is, unit of the file. */
   readonly #shifts: Vector[] = [];
   /** Places as given, unit of the file. */
   readonly #rests: Matrix[] = [];
   #keys = 0;
   readonly #animations: { info: AnimationInfo; tracks: Track[] }[] = [];
-  readonly #roots = new Map<string, number>();
   readonly #geometries: (Geometry & { origin: Vector })[] = [];
   readonly #materials: Record<string, Material> = { none: NO_MATERIAL };
   readonly #textures = new Map<string, { texture: Texture; bytes?: Uint8Array }>();
@@ -101,6 +108,7 @@ export class SceneBuilder {
   ) {
     this.file = { name, ...(beside ? { beside } : {}) };
     this.#bytes = bytes.length;
+    this.#rows = new NodeWriter(source);
   }
 
   warn(code: string, message: string, where?: string): void {
@@ -158,15 +166,9 @@ export class SceneBuilder {
 
   /** @throws PrismError `too-large` */
   node({ parent, name, kind, transform = IDENTITY, geometry, materials, layer = null, more }: NewNode): number {
-    if (this.#nodes.length >= MAX_NODES)
+    if (this.#rows.rows >= MAX_NODES)
       throw new PrismError('too-large', `${this.file.name} has more than ${MAX_NODES} nodes. Ask for a part of it.`);
-    const id = this.#nodes.length;
     const clean = cleanName(name) || (kind === 'assembly' ? 'Group' : 'Part');
-    const siblings = parent === undefined ? this.#roots : this.#siblings[parent];
-    const shown = clean.replaceAll('/', '∕').slice(0, 200);
-    const ordinal = (siblings.get(shown) ?? 0) + 1;
-    siblings.set(shown, ordinal);
-    const parentKey = parent === undefined ? '' : this.#nodes[parent].key;
     const origin = geometry === undefined ? ZERO : this.#geometries[geometry].origin;
     // What hangs under a node whose origin was moved stays where it is.
     const [px, py, pz] = parent === undefined ? ZERO : this.#shifts[parent];
@@ -177,21 +179,16 @@ export class SceneBuilder {
     this.#rests.push(transform);
     if (layer) this.layer(layer);
     const slots = geometry === undefined ? 0 : this.#geometries[geometry].slots;
-    this.#nodes.push({
-      id,
-      key: `${parentKey}/${shown}${ordinal > 1 ? `#${ordinal}` : ''}`,
+    this.#geometryOf.push(geometry ?? -1);
+    return this.#rows.add({
       parent: parent ?? null,
       name: clean,
       kind: kind ?? (geometry === undefined ? 'assembly' : 'part'),
-      source: this.source,
-      transform: scaled.every(Number.isFinite) ? scaled : [...IDENTITY],
-      materials: Array.from({ length: slots }, (_, slot) => materials?.[slot] ?? NO_MATERIAL.id),
+      transform: scaled.every(Number.isFinite) ? scaled : IDENTITY,
+      materials: slots === 0 ? NONE : Array.from({ length: slots }, (_, slot) => materials?.[slot] ?? NO_MATERIAL.id),
       layer,
       ...more,
-      ...(geometry === undefined ? {} : { geometry }),
     });
-    this.#siblings.push(new Map());
-    return id;
   }
 
   /** Enters a movement; times in seconds. Returns its number. */
@@ -209,23 +206,29 @@ export class SceneBuilder {
    */
   moves(node: number, animation: number, track: Track): void {
     const { info, tracks } = this.#animations[animation];
-    const own = this.#nodes[node];
+    const name = this.#rows.nameOf(node);
     const sound: Track = {};
     for (const path of PATHS) {
       const channel = track[path];
       if (channel && isSound(channel, path)) sound[path] = channel;
-      else if (channel) this.warn('bad-keys', `${info.name}: the keys of ${own.name} cannot be followed.`, own.name);
+      else if (channel) this.warn('bad-keys', `${info.name}: the keys of ${name} cannot be followed.`, name);
     }
     const times = keyTimes(sound);
     this.#keys += times.length;
     if (times.length === 0) return;
     if (this.#keys > MAX_KEYS)
       throw new PrismError('too-large', `${this.file.name} has more than ${MAX_KEYS} keys of movement.`);
-    const motion = (own.motion ??= {
-      tracks: {},
-      rest: this.#inMetres(this.#rests[node]),
-      ...shifted(this.#scaled(own.parent === null ? ZERO : this.#shifts[own.parent]), this.#scaled(this.#shifts[node])),
-    });
+    let motion = this.#motions.get(node);
+    if (!motion) {
+      const parent = this.#rows.parentOf(node);
+      motion = {
+        tracks: {},
+        rest: this.#inMetres(this.#rests[node]),
+        ...shifted(this.#scaled(parent === null ? ZERO : this.#shifts[parent]), this.#scaled(this.#shifts[node])),
+      };
+      this.#motions.set(node, motion);
+      this.#rows.change(node, { motion });
+    }
     if (motion.tracks[info.id] !== undefined) return;
     motion.tracks[info.id] = tracks.push(grownTrack(sound, this.metres)) - 1;
     info.duration = Math.max(info.duration, times[times.length - 1]);
@@ -241,12 +244,12 @@ export class SceneBuilder {
   }
 
   get size(): number {
-    return this.#nodes.length;
+    return this.#rows.rows;
   }
 
   /** The reading: structure at once, meshes when they are built. @throws PrismError `no-geometry` */
   reading(): Reading {
-    if (this.#nodes.length === 0)
+    if (this.#rows.rows === 0)
       throw new PrismError('no-geometry', `${this.file.name} holds no part that can be read.`, {
         file: this.file.name,
       });
@@ -254,15 +257,7 @@ export class SceneBuilder {
     if (still > 0) this.notRead.add(`Animations that move no node are not carried: ${still}.`);
     const sceneWith = (hashes?: (string | undefined)[], meshes: Record<string, MeshFigures> = {}): Scene => ({
       sources: [this.#info()],
-      nodes: this.#nodes.map(({ geometry, ...node }) => {
-        const mesh = geometry === undefined ? undefined : hashes?.[geometry];
-        const failed = hashes && geometry !== undefined && !mesh;
-        return {
-          ...node,
-          ...(mesh ? { mesh } : {}),
-          ...(failed ? { problem: 'Nothing of this part can be drawn.' } : {}),
-        };
-      }),
+      nodes: this.#table(hashes),
       meshes,
       solids: this.#solids,
       materials: this.#materials,
@@ -301,6 +296,18 @@ export class SceneBuilder {
     };
   }
 
+  /** The rows, with their meshes where these are made. */
+  #table(hashes?: (string | undefined)[]): NodeTable {
+    if (hashes)
+      for (let row = 0; row < this.#rows.rows; row++) {
+        const geometry = this.#geometryOf.at(row);
+        if (geometry < 0) continue;
+        const mesh = hashes[geometry];
+        this.#rows.change(row, mesh ? { mesh } : { problem: 'Nothing of this part can be drawn.' });
+      }
+    return this.#rows.table();
+  }
+
   #info(): SourceInfo {
     const { format, schema = '', producer = '', upAxis = { axis: 'y', by: 'file' } } = this.facts;
     const unit = this.facts.unit ?? { name: 'm', metres: 1, declared: true };
@@ -329,17 +336,18 @@ export class SceneBuilder {
     let triangles = 0;
     let points = 0;
     const box = emptyBox();
-    const worlds = worldTransforms({ nodes: this.#nodes } as Scene);
-    for (const node of this.#nodes) {
-      if (node.geometry === undefined) continue;
-      const geometry = this.#geometries[node.geometry];
+    const { worlds } = factsOf({ ...EMPTY_SCENE, nodes: this.#rows.table() });
+    for (let row = 0; row < this.#rows.rows; row++) {
+      if (this.#geometryOf.at(row) < 0) continue;
+      const geometry = this.#geometries[this.#geometryOf.at(row)];
       triangles += geometry.triangles;
       points += geometry.points ?? 0;
       if (!geometry.bounds) continue;
       const [ox, oy, oz] = geometry.origin;
+      const world = matrixAt(worlds, row * STRIDE);
       for (const [x, y, z] of corners(geometry.bounds)) {
         const scaled = [(x - ox) * this.metres, (y - oy) * this.metres, (z - oz) * this.metres] as const;
-        include(box, transformPoint(worlds.get(node.id) ?? IDENTITY, scaled));
+        include(box, transformPoint(world, scaled));
       }
     }
     return {
@@ -352,6 +360,7 @@ export class SceneBuilder {
 }
 
 const ZERO: Vector = [0, 0, 0];
+const NONE: string[] = [];
 
 const asJson = (value: unknown) => new TextEncoder().encode(JSON.stringify(value));
 

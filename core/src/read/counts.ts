@@ -1,4 +1,5 @@
 /** What a survey counts: parts, distinct solids, and how many parts stand on each layer and in each material. */
+import { ASSEMBLY, GONE, PART } from '../scene/nodes.ts';
 import type { Scene } from '../scene/types.ts';
 
 export interface SurveyCounts {
@@ -13,34 +14,50 @@ export interface SurveyCounts {
   materials: { id: string; name: string; parts: number }[];
 }
 
-export function surveyCounts(scene: Scene): SurveyCounts {
-  const layers = new Map(scene.layers.map((layer) => [layer.name, 0]));
-  const materials = new Map<string, number>();
-  const solids = new Set<string>();
+/** @param source counts this one only, where the scene holds several */
+export function surveyCounts(scene: Scene, source?: string): SurveyCounts {
+  const { nodes } = scene;
+  const { kind, flags, solid, layer, materials, source: sources } = nodes.columns;
+  const { words, lists } = nodes.tables;
+  const only = source === undefined ? undefined : words.find(source);
+  const isOf = (row: number) => only === undefined || sources[row] === only;
+  const layers = new Map(
+    scene.layers.filter((entry) => source === undefined || entry.source === source).map(({ name }) => [name, 0]),
+  );
+  const inLayer = new Int32Array(words.length);
+  const withList = new Int32Array(lists.length);
+  const solids = new Set<number>();
   let parts = 0;
   let assemblies = 0;
   let wires = 0;
-  for (const node of scene.nodes) {
-    if (node.spare) {
-      wires++;
-      continue;
+  for (let row = 0; row < nodes.rows; row++) {
+    if (kind[row] === GONE || !isOf(row)) continue;
+    if (flags[row] === 1) wires++;
+    else if (kind[row] === ASSEMBLY) assemblies++;
+    else if (kind[row] === PART) {
+      parts++;
+      if (solid[row] > 0) solids.add(solid[row]);
+      inLayer[layer[row]]++;
+      withList[materials[row]]++;
     }
-    if (node.kind === 'assembly') {
-      assemblies++;
-      continue;
-    }
-    if (node.kind !== 'part') continue;
-    parts++;
-    if (node.solid) solids.add(node.solid);
-    if (node.layer) layers.set(node.layer, (layers.get(node.layer) ?? 0) + 1);
-    for (const id of new Set(node.materials)) if (id !== 'none') materials.set(id, (materials.get(id) ?? 0) + 1);
   }
+  inLayer.forEach((count, word) => {
+    if (word > 0 && count > 0) layers.set(words.get(word), count);
+  });
+  const inMaterial = new Map<string, number>();
+  withList.forEach((count, number) => {
+    if (count > 0)
+      for (const word of new Set(lists.get(number))) {
+        const id = words.get(word);
+        if (id !== 'none') inMaterial.set(id, (inMaterial.get(id) ?? 0) + count);
+      }
+  });
   return {
     parts,
     assemblies,
     wires,
     pieces: solids.size,
     layers: [...layers].map(([name, count]) => ({ name, parts: count })),
-    materials: [...materials].map(([id, count]) => ({ id, name: scene.materials[id]?.name ?? id, parts: count })),
+    materials: [...inMaterial].map(([id, count]) => ({ id, name: scene.materials[id]?.name ?? id, parts: count })),
   };
 }

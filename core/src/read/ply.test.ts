@@ -63,7 +63,7 @@ describe('PLY', () => {
     expect(mesh.colours?.[5]).toBeCloseTo(0.2159, 4);
     const [texture] = Object.values(scene.textures);
     expect(texture).toMatchObject({ name: 'bark.png', state: 'found' });
-    expect(scene.materials[scene.nodes[0].materials[0]].textures?.baseColor?.texture).toBe(texture.id);
+    expect(scene.materials[scene.nodes.at(0)!.materials[0]].textures?.baseColor?.texture).toBe(texture.id);
   });
 
   it('shows a file without faces as points', async () => {

@@ -63,10 +63,10 @@ describe('3MF', () => {
     ]);
     expect(Object.keys(scene.meshes)).toHaveLength(1);
     // Points are rows there: x goes to y, and then ten, twenty, thirty millimetres on.
-    expect(scene.nodes[2].transform.map((v) => Math.round(v * 1e6) / 1e6)).toEqual([
+    expect(scene.nodes.at(2)!.transform.map((v) => Math.round(v * 1e6) / 1e6)).toEqual([
       0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 1, 0, 0.01, 0.02, 0.03, 1,
     ]);
-    expect(scene.nodes[3].properties).toEqual({ 'Part number': 'P-7' });
+    expect(scene.nodes.at(3)!.properties).toEqual({ 'Part number': 'P-7' });
   });
 
   it('gives single triangles their base materials as slots', async () => {
@@ -108,7 +108,7 @@ describe('3MF', () => {
       [0, 0],
     ]);
     expect(Object.values(scene.textures)).toMatchObject([{ name: '3D/Textures/wood.png', state: 'found' }]);
-    expect(scene.materials[scene.nodes[0].materials[1]].textures?.baseColor?.wrap).toBe('mirror');
+    expect(scene.materials[scene.nodes.at(0)!.materials[1]].textures?.baseColor?.wrap).toBe('mirror');
   });
 
   it('reads an open file: a box of 10 by 20 by 30 millimetres', async () => {
@@ -122,7 +122,7 @@ describe('3MF', () => {
     const model = `<resources><object id="1"><mesh>${TETRA}${FACES()}</mesh></object><object id="2"><components><component objectid="1"/><component objectid="2"/></components></object></resources><build><item objectid="1"/><item objectid="2"/><item objectid="77"/></build>`;
     const { scene } = await readAll(fileOf('a.3mf', pack(model)));
     expect(warningsOf(scene)).toEqual(expect.arrayContaining(['cyclic', 'dangling']));
-    expect(scene.nodes[0].mesh).toBeDefined();
+    expect(scene.nodes.at(0)!.mesh).toBeDefined();
   });
 
   it('leaves out triangles with numbers out of range, and says so', async () => {

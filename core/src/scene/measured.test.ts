@@ -3,6 +3,7 @@ import { measuredParts, asTessellated } from './measured.ts';
 import { EMPTY_SCENE } from './types.ts';
 import type { MeshFigures, Scene, SceneNode } from './types.ts';
 import { IDENTITY } from './matrix.ts';
+import { nodeTable } from './nodeWriter.ts';
 
 const figures = (triangles: number, more: Partial<MeshFigures> = {}): MeshFigures => ({
   triangles,
@@ -29,13 +30,13 @@ const part = (id: number, name: string, mesh?: string): SceneNode => ({
 });
 const scene: Scene = {
   ...EMPTY_SCENE,
-  nodes: [
+  nodes: nodeTable([
     part(0, 'Bolt', 'bolt'),
     part(1, 'Ring', 'ring'),
     part(2, 'Bolt', 'bolt'),
     part(3, 'Plate', 'plate'),
     part(4, 'Gone'),
-  ],
+  ]),
   meshes: {
     bolt: figures(40, { exact: { max: 0.0001, chord: 0.0002 } }),
     ring: figures(10, { deviation: { max: 0.002, mean: 0.001, from: 'whole' } }),

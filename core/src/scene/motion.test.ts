@@ -1,6 +1,7 @@
 // Formulas: glTF 2.0 appendix C. Second opinion: the interpolants and matrices of three.js.
 import { Matrix4, Quaternion, QuaternionLinearInterpolant, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
+import { applyStep } from '../steps/kind.ts';
 import { pivotStep } from '../steps/pivot.ts';
 import { turnStep } from '../steps/turn.ts';
 import { unitStep } from '../steps/unit.ts';
@@ -21,6 +22,8 @@ import {
 } from './motion.ts';
 import type { Channel, Track } from './motion.ts';
 import type { Matrix } from './matrix.ts';
+import { NodeTable } from './nodes.ts';
+import { nodeTable } from './nodeWriter.ts';
 
 const HALF = Math.SQRT1_2;
 const close = (a: readonly number[], b: readonly number[], digits = 9) => {
@@ -106,14 +109,14 @@ const barrier = (): Scene => ({
       up: 'z',
     },
   ],
-  nodes: [
+  nodes: nodeTable([
     {
       ...{ id: 0, key: '/Arm', parent: null, name: 'Arm', kind: 'part', source: 's', materials: [], layer: null },
       transform: rest,
       mesh: 'm',
       motion: { tracks: { a: 0 }, rest },
     },
-  ],
+  ]),
   meshes: {
     m: {
       ...{ triangles: 1, vertices: 3, area: 1, volume: 0, slots: [1], edges: 0, bytes: 1 },
@@ -147,19 +150,24 @@ describe('what is done to a node that moves', () => {
   it.each([
     [
       'another pivot',
-      pivotStep.apply(barrier(), all, { place: 'base-centre', of: 'parts' }, none).scene,
+      applyStep(pivotStep, barrier(), all, { place: 'base-centre', of: 'parts' }, none).scene,
       (p: number[]) => p,
     ],
     [
       'another up axis',
-      turnStep.apply(barrier(), all, { direction: 'z-to-y' }, none).scene,
+      applyStep(turnStep, barrier(), all, { direction: 'z-to-y' }, none).scene,
       ([x, y, z]: number[]) => [x, z, -y],
     ],
-    ['half a turn', upStep.apply(barrier(), all, { axis: '-z' }, none).scene, ([x, y, z]: number[]) => [x, -y, -z]],
+    [
+      'half a turn',
+      applyStep(upStep, barrier(), all, { axis: '-z' }, none).scene,
+      ([x, y, z]: number[]) => [x, -y, -z],
+    ],
     [
       'pivot and then up axis',
-      turnStep.apply(
-        pivotStep.apply(barrier(), all, { place: 'box-centre', of: 'parts' }, none).scene,
+      applyStep(
+        turnStep,
+        applyStep(pivotStep, barrier(), all, { place: 'box-centre', of: 'parts' }, none).scene,
         all,
         { direction: 'z-to-y' },
         none,
@@ -178,8 +186,9 @@ describe('what is done to a node that moves', () => {
   });
 
   it('another unit: all of it grows', () => {
-    const { scene } = unitStep.apply(
-      pivotStep.apply(barrier(), all, { place: 'base-centre', of: 'parts' }, none).scene,
+    const { scene } = applyStep(
+      unitStep,
+      applyStep(pivotStep, barrier(), all, { place: 'base-centre', of: 'parts' }, none).scene,
       all,
       { factor: 10, reason: '' },
       none,
@@ -197,7 +206,7 @@ describe('animations', () => {
   it('are those that still move something', () => {
     const scene = barrier();
     expect(movingAnimations(scene)).toMatchObject([{ name: 'open', nodes: 1 }]);
-    expect(movingAnimations({ ...scene, nodes: [] })).toEqual([]);
+    expect(movingAnimations({ ...scene, nodes: NodeTable.EMPTY })).toEqual([]);
     expect([...placesAt(scene, 'a', { tracks: [track] }, 0).keys()]).toEqual([0]);
     // Another animation moves nothing of it.
     expect(placesAt(scene, 'b', { tracks: [track] }, 0).size).toBe(0);

@@ -4,7 +4,8 @@
  */
 import { composed, IDENTITY, multiply, translation } from './matrix.ts';
 import type { Matrix } from './matrix.ts';
-import type { AnimationInfo, Motion, Scene, SceneNode } from './types.ts';
+import type { SceneEditor } from './editor.ts';
+import type { AnimationInfo, Motion, Scene } from './types.ts';
 import type { BlobStore } from '../surroundings.ts';
 
 /** Keys of one value. Times in seconds, rising; values one after the other, for `cubic` in-tangent, value, out-tangent. */
@@ -82,6 +83,7 @@ export function placeAt(motion: Motion, track: Track, time: number): Matrix {
 
 /** Animations that still move something: of those whose nodes were all left out nothing is left. */
 export function movingAnimations({ nodes, animations }: Pick<Scene, 'nodes' | 'animations'>): AnimationInfo[] {
+  if (Object.keys(animations).length === 0) return [];
   const counts = new Map<string, number>();
   for (const { motion } of nodes)
     for (const id of Object.keys(motion?.tracks ?? {})) counts.set(id, (counts.get(id) ?? 0) + 1);
@@ -120,27 +122,24 @@ function grown(matrix: Matrix, factor: number): Matrix {
   return factor === 1 ? matrix : matrix.map((value, i) => (i > 11 && i < 15 ? value * factor : value));
 }
 
-/** A node put elsewhere by what is done before and after its own place; a moving one goes on moving from there. */
+/** Puts a row elsewhere by what is done before and after its own place; a moving one goes on moving from there. */
 export function putElsewhere(
-  node: SceneNode,
+  edit: SceneEditor,
+  row: number,
   { before = IDENTITY, after = IDENTITY }: { before?: Matrix; after?: Matrix },
-): Pick<SceneNode, 'transform' | 'motion'> {
-  // Adding zero turns -0 into 0, so that equal placements have equal text.
+): void {
+  // Adding zero turns -0 into 0, so that equal placements are equal to the bit.
   const exact = (matrix: Matrix) => matrix.map((value) => value + 0);
-  const around = (inner: Matrix) => exact(multiply(multiply(before, inner), after));
-  const { motion } = node;
-  return {
-    transform: around(node.transform),
-    ...(motion
-      ? {
-          motion: {
-            ...motion,
-            before: exact(multiply(before, motion.before ?? IDENTITY)),
-            after: exact(multiply(motion.after ?? IDENTITY, after)),
-          },
-        }
-      : {}),
-  };
+  const { transform, motion } = edit.placed(row);
+  edit.setTransform(row, exact(multiply(multiply(before, transform), after)));
+  if (!motion) return;
+  edit.setExtras(row, {
+    motion: {
+      ...motion,
+      before: exact(multiply(before, motion.before ?? IDENTITY)),
+      after: exact(multiply(motion.after ?? IDENTITY, after)),
+    },
+  });
 }
 
 /** The movement of a node of which everything has grown. */

@@ -4,8 +4,9 @@ import { sceneWith } from '../testing/scenes.ts';
 import { canonicalJson, hashBytes, hashData } from './hash.ts';
 import { IDENTITY, determinant, invert, isIdentity, multiply, transformPoint, translation } from './matrix.ts';
 import { mergeScenes } from './merge.ts';
-import { takeOff, trianglesByNode } from './takeoff.ts';
-import { withDescendants, worldBox, worldTransforms } from './tree.ts';
+import { factsOf } from './facts.ts';
+import { takeOff } from './takeoff.ts';
+import { withDescendants, worldBox } from './tree.ts';
 
 describe('hashes', () => {
   it('are SHA-256: the examples of FIPS 180-4', () => {
@@ -61,17 +62,17 @@ describe('tree and take-off', () => {
       materials: 1,
       layers: 1,
     });
-    expect([...trianglesByNode(scene)]).toEqual(expect.arrayContaining([[0, 248], [3, 224], [1, 12]])); // prettier-ignore
+    expect([...factsOf(scene).triangles]).toEqual([248, 12, 12, 224, 224]);
   });
 
   it('finds what is below, and where', async () => {
     const { scene } = await make();
     expect([...withDescendants(scene, new Set([3]))]).toEqual([3, 4]);
-    expect(worldBox(scene, [scene.nodes[1], scene.nodes[2]], worldTransforms(scene))).toEqual({
+    expect(worldBox(scene, new Set([1, 2]))).toEqual({
       min: [10.5, -0.5, -0.5],
       max: [13.5, 0.5, 0.5],
     });
-    expect(worldBox(scene, [scene.nodes[0]], worldTransforms(scene))).toBeUndefined();
+    expect(worldBox(scene, new Set([0]))).toBeUndefined();
   });
 
   it('measures turned parts by their vertices where it has them', async () => {
@@ -80,9 +81,9 @@ describe('tree and take-off', () => {
       { name: 'Ball', mesh: ballMesh(1, 64), transform: [c, c, 0, 0, -c, c, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1] },
     ]);
     const { unpackMesh } = await import('../mesh/mesh.ts');
-    const { positions } = unpackMesh(await blobs.get(scene.nodes[0].mesh as string));
-    const rough = worldBox(scene, scene.nodes, worldTransforms(scene));
-    const exact = worldBox(scene, scene.nodes, worldTransforms(scene), () => positions);
+    const { positions } = unpackMesh(await blobs.get(scene.nodes.at(0)!.mesh as string));
+    const rough = worldBox(scene);
+    const exact = worldBox(scene, undefined, () => positions);
     expect(rough?.max[0]).toBeCloseTo(Math.SQRT2, 3);
     expect(exact?.max[0]).toBeCloseTo(1, 3);
   });
@@ -93,7 +94,7 @@ describe('tree and take-off', () => {
     const merged = mergeScenes([a, b]);
     expect(new Set(merged.nodes.map((node) => node.id)).size).toBe(10);
     expect(new Set(merged.nodes.map((node) => node.key)).size).toBe(10);
-    expect(merged.nodes[6].parent).toBe(5);
+    expect(merged.nodes.at(6)!.parent).toBe(5);
     expect(takeOff(merged).triangles).toBe(2 * takeOff(a).triangles);
     expect(takeOff(merged).meshes).toBe(2);
   });

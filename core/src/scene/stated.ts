@@ -26,6 +26,7 @@ export function checkStated(scene: Scene, source?: string): StatedCheck {
   const differences = new Map<string, StatedDifference>();
   let stated = 0;
   let meshed = 0;
+  if (!Object.values(scene.solids).some((info) => info.stated)) return { stated, meshed, differences: [] };
   for (const node of scene.nodes) {
     const info = node.solid ? scene.solids[node.solid] : undefined;
     if (!info?.stated || (source !== undefined && node.source !== source)) continue;

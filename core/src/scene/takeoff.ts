@@ -1,5 +1,8 @@
 /** The take-off: triangles, draw calls and instances of a scene, and per row of the tree. */
-import type { Scene, SceneNode } from './types.ts';
+import { factsOf } from './facts.ts';
+import { PART } from './nodes.ts';
+import type { RowSet } from './rowSet.ts';
+import type { MeshFigures, Scene, SceneNode } from './types.ts';
 
 export interface TakeOff {
   parts: number;
@@ -15,63 +18,69 @@ export interface TakeOff {
   layers: number;
 }
 
-const made = new WeakMap<Scene, TakeOff>();
-
 /** Made once per scene. */
 export function takeOff(scene: Scene): TakeOff {
-  let known = made.get(scene);
-  if (!known) made.set(scene, (known = counted(scene)));
-  return known;
+  return factsOf(scene).takeOff;
 }
 
-function counted(scene: Scene): TakeOff {
-  const meshes = new Set<string>();
-  const materials = new Set<string>();
-  const layers = new Set<string>();
-  const calls = new Set<string>();
+/** The take-off of some rows of a scene alone. */
+export function takeOffOf(scene: Scene, rows: RowSet): TakeOff {
+  return countedTakeOff(scene, rows);
+}
+
+/** Counts anew; {@link takeOff} keeps what was counted. @param only rows to count, all where absent */
+export function countedTakeOff(scene: Scene, only?: RowSet): TakeOff {
+  const { nodes } = scene;
+  const { kind, layer, mesh, materials } = nodes.columns;
+  const { words, lists } = nodes.tables;
+  const layers = new Uint8Array(words.length);
+  /** What each mesh is, by the number of its word; made at its first placement. */
+  const figures: (MeshFigures | undefined)[] = [];
+  const calls = new Set<number | string>();
+  const used = new Set<number>();
   let parts = 0;
   let triangles = 0;
-  for (const node of scene.nodes) {
-    if (node.kind !== 'part') continue;
+  let uniqueTriangles = 0;
+  // Few pairs of mesh and list of materials stand for many rows.
+  const pairs = new Map<number, number>();
+  for (let row = 0; row < nodes.rows; row++) {
+    if (kind[row] !== PART || (only && !only.has(row))) continue;
     parts++;
-    if (node.layer) layers.add(node.layer);
-    if (!node.mesh) continue;
-    const figures = scene.meshes[node.mesh];
-    meshes.add(node.mesh);
-    triangles += figures.triangles;
-    figures.slots.forEach((count, slot) => {
+    layers[layer[row]] = 1;
+    if (mesh[row] === 0) continue;
+    const known = (figures[mesh[row]] ??= scene.meshes[words.get(mesh[row])]);
+    triangles += known.triangles;
+    const pair = mesh[row] * lists.length + materials[row];
+    pairs.set(pair, row);
+  }
+  for (const row of pairs.values()) {
+    const list = lists.get(materials[row]);
+    figures[mesh[row]]?.slots.forEach((count, slot) => {
       if (count === 0) return;
-      const material = materialOfSlot(node, slot);
-      materials.add(material);
-      calls.add(`${node.mesh} ${slot} ${material}`);
+      const material = list[slot] ?? list[0] ?? -1;
+      used.add(material);
+      calls.add(`${mesh[row]} ${slot} ${material}`);
     });
   }
-  let uniqueTriangles = 0;
-  for (const mesh of meshes) uniqueTriangles += scene.meshes[mesh].triangles;
+  let meshes = 0;
+  for (const known of figures)
+    if (known) {
+      meshes++;
+      uniqueTriangles += known.triangles;
+    }
+  layers[0] = 0;
   return {
     parts,
-    meshes: meshes.size,
+    meshes,
     triangles,
     uniqueTriangles,
     drawCalls: calls.size,
-    materials: materials.size,
-    layers: layers.size,
+    materials: used.size,
+    layers: layers.reduce((sum, one) => sum + one, 0),
   };
 }
 
 /** Material id of a slot; parts with fewer materials than slots use the first. */
 export function materialOfSlot(node: SceneNode, slot: number): string {
   return node.materials[slot] ?? node.materials[0] ?? 'none';
-}
-
-/** Triangles drawn at and below every node, by id. */
-export function trianglesByNode(scene: Scene): Map<number, number> {
-  const out = new Map<number, number>();
-  for (let i = scene.nodes.length - 1; i >= 0; i--) {
-    const node = scene.nodes[i];
-    const own = (node.mesh ? scene.meshes[node.mesh].triangles : 0) + (out.get(node.id) ?? 0);
-    out.set(node.id, own);
-    if (node.parent !== null) out.set(node.parent, (out.get(node.parent) ?? 0) + own);
-  }
-  return out;
 }

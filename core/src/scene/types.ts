@@ -4,6 +4,7 @@
  */
 import type { Warning } from '../errors.ts';
 import type { Matrix, Vector } from './matrix.ts';
+import { NodeTable } from './nodes.ts';
 
 export type Hash = string;
 
@@ -15,9 +16,9 @@ export interface Box {
 
 export type NodeKind = 'assembly' | 'part' | 'camera' | 'light';
 
-/** One row of the tree: an assembly or a part in one place. */
+/** One row of the tree, as it is looked at: an assembly or a part in one place. It is kept in columns: see `nodes.ts`. */
 export interface SceneNode {
-  /** Unique in the scene. */
+  /** Number of its row: unique in the scene, and the same in all scenes of the same sources. */
   id: number;
   /** Path of the names in the source, with an ordinal among equals: survives renaming and new revisions. */
   key: string;
@@ -279,7 +280,7 @@ export interface SourceInfo {
 
 export interface Scene {
   sources: SourceInfo[];
-  nodes: SceneNode[];
+  nodes: NodeTable;
   meshes: Record<Hash, MeshFigures>;
   solids: Record<Hash, SolidInfo>;
   materials: Record<string, Material>;
@@ -290,7 +291,7 @@ export interface Scene {
 
 export const EMPTY_SCENE: Scene = {
   sources: [],
-  nodes: [],
+  nodes: NodeTable.EMPTY,
   meshes: {},
   solids: {},
   materials: {},

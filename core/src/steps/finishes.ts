@@ -1,9 +1,10 @@
 /** Step: the finish schedule. Layers, colours and names are assigned materials; the last matching rule wins. */
 import { array, object, string } from 'yup';
 import { LIBRARY, libraryMaterial } from '../finish/library.ts';
-import { nameMatcher } from '../preparation/selector.ts';
-import type { Material, Scene, SceneNode } from '../scene/types.ts';
-import { changeNodes } from './kind.ts';
+import { nameMatcher, oncePerNumber } from '../preparation/selector.ts';
+import { PART } from '../scene/nodes.ts';
+import type { Material, Scene } from '../scene/types.ts';
+import { eachRow } from './kind.ts';
 import type { StepKind } from './kind.ts';
 
 export interface FinishRule {
@@ -42,59 +43,93 @@ export const finishesStep: StepKind<FinishesParameters> = {
 
   summary: ({ rules }) => `${rules.length} ${rules.length === 1 ? 'rule' : 'rules'}`,
 
-  apply(scene, nodes, { rules }) {
-    const materials: Record<string, Material> = { ...scene.materials };
+  apply(edit, rows, { rules }) {
+    const { scene } = edit;
+    const { nodes } = scene;
+    const { kind, name, received, layer, materials, mesh } = nodes.columns;
+    const { texts, words, lists } = nodes.tables;
+    const assigned: Record<string, Material> = {};
     const problems: string[] = [];
-    const tests = rules.flatMap((rule) => {
+    const tests = rules.flatMap((rule): Test[] => {
       const material = libraryMaterial(rule.material);
       if (!material) {
         problems.push(`${rule.match}: material ${rule.material} is not in the library.`);
         return [];
       }
-      materials[material.id] = material;
+      assigned[material.id] = material;
       const isName = rule.by === 'name' || rule.by === 'received';
-      return [{ rule, caught: 0, matchesName: isName ? nameMatcher(rule.match) : undefined }];
+      return [
+        {
+          rule,
+          caught: 0,
+          // A word that is nowhere in the scene matches nothing; 0 would match what has none.
+          word: isName ? -1 : words.find(rule.match),
+          matches: isName ? oncePerNumber(texts, nameMatcher(rule.match)) : undefined,
+        },
+      ];
     });
-    const result = changeNodes(scene, nodes, (node) => {
-      if (node.kind !== 'part') return node;
-      const next = node.materials.slice();
-      // A slot that no triangle has shows nothing: a rule about its colour finds nothing there.
-      const shown = node.mesh ? scene.meshes[node.mesh].slots : undefined;
-      const isShown = (slot: number) => !shown || shown.length === 0 || (shown[slot] ?? 0) > 0;
+    // Slots that no triangle has show nothing: a rule about their colour finds nothing there.
+    const shownOf: (readonly number[] | undefined)[] = [];
+    const isShown = (row: number, slot: number) => {
+      if (mesh[row] === 0) return true;
+      const shown = (shownOf[mesh[row]] ??= scene.meshes[words.get(mesh[row])].slots);
+      return shown.length === 0 || (shown[slot] ?? 0) > 0;
+    };
+    const filled = new Map<string, number>();
+    eachRow(scene, rows, (row) => {
+      if (kind[row] !== PART) return;
+      const list = lists.get(materials[row]);
+      /** The rule that won everywhere, as long as no colour of a single slot won after it. */
+      let whole: FinishRule | undefined;
+      let single: string[] | undefined;
       for (const test of tests) {
-        const { rule, matchesName } = test;
-        const name = rule.by === 'received' ? (node.received ?? node.name) : node.name;
-        if ((rule.by === 'layer' && node.layer === rule.match) || matchesName?.(name)) {
-          next.fill(rule.material);
-          test.caught++;
-        } else if (rule.by === 'colour')
-          node.materials.forEach((id, slot) => {
-            if (id !== rule.match || !isShown(slot)) return;
-            next[slot] = rule.material;
+        const { rule, matches, word } = test;
+        if (rule.by === 'colour') {
+          for (let slot = 0; slot < list.length; slot++) {
+            if (list[slot] !== word || !isShown(row, slot)) continue;
+            single ??= list.map((id) => (whole ? whole.material : words.get(id)));
+            single[slot] = rule.material;
             test.caught++;
-          });
+          }
+        } else if (
+          rule.by === 'layer'
+            ? word > 0 && layer[row] === word
+            : matches?.(rule.by === 'name' ? name[row] : received[row])
+        ) {
+          whole = rule;
+          single = undefined;
+          test.caught++;
+        }
       }
-      return sameList(next, node) ? node : { ...node, materials: next };
+      if (single) edit.setMaterials(row, single);
+      else if (whole && list.length > 0) {
+        const key = `${whole.material} ${list.length}`;
+        let made = filled.get(key);
+        if (made === undefined) filled.set(key, (made = edit.listOf(list.map(() => (whole as FinishRule).material))));
+        edit.setMaterialList(row, made);
+      }
     });
+    if (!edit.isIdle) edit.setMaterialsOfScene(assigned);
     const idle = tests
       .filter(({ caught }) => caught === 0)
       .map(({ rule }) => `${WORDS[rule.by]} ${labelOf(rule, scene)} is on no part.`);
-    return {
-      scene: result.changed > 0 ? { ...result.scene, materials } : scene,
-      changed: result.changed,
-      pending: 0,
-      problems: [...problems, ...idle],
-    };
+    return { pending: 0, problems: [...problems, ...idle] };
   },
 };
+
+/** A rule, ready to be tried on many rows. */
+interface Test {
+  rule: FinishRule;
+  /** Rows or slots that it took hold of. */
+  caught: number;
+  word: number;
+  /** By the number of a name. */
+  matches: ((name: number) => boolean) | undefined;
+}
 
 const WORDS = { layer: 'Layer', colour: 'Colour', name: 'The name', received: 'The name as received' };
 
 /** A colour is called by its id in a rule, and by its name for people. */
 function labelOf({ by, match }: FinishRule, { materials }: Scene): string {
   return by === 'colour' ? (materials[match]?.name.replace(/^Colour /, '') ?? match) : match;
-}
-
-function sameList(next: string[], node: SceneNode): boolean {
-  return next.every((id, slot) => id === node.materials[slot]);
 }

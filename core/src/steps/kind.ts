@@ -1,5 +1,11 @@
 /** What a kind of step is. Each kind is one file in this folder, entered in `kinds.ts`. */
 import type { ObjectSchema } from 'yup';
+import type { SceneChange } from '../scene/change.ts';
+import { SceneEditor } from '../scene/editor.ts';
+import { factsOf } from '../scene/facts.ts';
+import { GONE } from '../scene/nodes.ts';
+import type { NodeTable } from '../scene/nodes.ts';
+import type { RowSet } from '../scene/rowSet.ts';
 import type { Scene } from '../scene/types.ts';
 import type { TaskInputs, TaskName, TaskOutputs } from '../tasks.ts';
 import type { BlobStore } from '../surroundings.ts';
@@ -22,12 +28,9 @@ export interface Work<K extends TaskName = TaskName> {
 /** Remembered result of a piece of work, or undefined where it is not known (yet). */
 export type Lookup = (key: string) => unknown;
 
-/** What a step did, for the list of steps. */
+/** What a step could not do (yet). What it did is in the editor. */
 export interface Outcome {
-  scene: Scene;
-  /** Nodes changed. */
-  changed: number;
-  /** Nodes still waiting for work. */
+  /** Rows still waiting for work. */
   pending: number;
   /** What went wrong and where, for people. */
   problems: string[];
@@ -49,9 +52,9 @@ export interface StepKind<P extends object = object> {
   /** True where the rows that a rule names are meant themselves, without what is below them. */
   themselves?(parameters: P): boolean;
   /** Heavy work that `apply` will look up. Absent for steps that need the manifest only. */
-  work?(scene: Scene, nodes: ReadonlySet<number>, parameters: P): Work[];
-  /** Pure and immediate: what is not known yet stays as it is and counts as pending. */
-  apply(scene: Scene, nodes: ReadonlySet<number>, parameters: P, lookup: Lookup): Outcome;
+  work?(scene: Scene, rows: RowSet, parameters: P): Work[];
+  /** Says in the editor what is to be different. Pure and immediate: what is not known yet stays as it is and counts as pending. */
+  apply(edit: SceneEditor, rows: RowSet, parameters: P, lookup: Lookup): Outcome;
 }
 
 /** A remembered failure of a piece of work. */
@@ -63,28 +66,58 @@ export function isFailed(result: unknown): result is Failed {
   return typeof result === 'object' && result !== null && 'failed' in result;
 }
 
+/** What a step made of a scene. */
+export interface Applied extends Outcome {
+  scene: Scene;
+  change: SceneChange;
+  /** Rows that it changed. */
+  changed: number;
+}
+
+/** Applies a step to the rows that its rule names. */
+export function applyStep<P extends object>(
+  kind: StepKind<P>,
+  scene: Scene,
+  rows: RowSet,
+  parameters: P,
+  lookup: Lookup = () => undefined,
+): Applied {
+  const edit = new SceneEditor(scene);
+  const outcome = kind.apply(edit, rows, parameters, lookup);
+  const made = edit.finish();
+  if (made.scene !== scene) factsOf(made.scene).inherit(factsOf(scene));
+  return { ...outcome, ...made };
+}
+
 /** Name of the first part of each solid or mesh, for people who wait: a body inside a file is often called nothing, or `#12`. */
-export function namesBy(scene: Scene, of: 'solid' | 'mesh'): Map<string, string> {
+export function namesBy({ nodes }: Scene, of: 'solid' | 'mesh'): Map<string, string> {
   const out = new Map<string, string>();
-  for (const node of scene.nodes) {
-    const key = node[of];
-    if (key !== undefined && !out.has(key)) out.set(key, node.name);
+  const { kind, [of]: column } = nodes.columns;
+  const seen = new Uint8Array(nodes.tables.words.length);
+  for (let row = 0; row < nodes.rows; row++) {
+    if (column[row] === 0 || kind[row] === GONE || seen[column[row]] === 1) continue;
+    seen[column[row]] = 1;
+    out.set(nodes.word(of, row), nodes.text('name', row));
   }
   return out;
 }
 
-/** Replaces the nodes given by what `change` makes of them; the others stay the same objects. */
-export function changeNodes(
-  scene: Scene,
-  nodes: ReadonlySet<number>,
-  change: (node: Scene['nodes'][number]) => Scene['nodes'][number],
-): { scene: Scene; changed: number } {
-  let changed = 0;
-  const next = scene.nodes.map((node) => {
-    if (!nodes.has(node.id)) return node;
-    const made = change(node);
-    if (made !== node) changed++;
-    return made;
-  });
-  return { scene: changed ? { ...scene, nodes: next } : scene, changed };
+/** Calls with each row of the set that is there. */
+export function eachRow({ nodes }: Scene, rows: RowSet, act: (row: number) => void): void {
+  const { kind } = nodes.columns;
+  for (let row = 0; row < nodes.rows; row++) if (kind[row] !== GONE && rows.has(row)) act(row);
+}
+
+/** The words that stand in a column of some rows, each once, in the order of the rows. */
+export function wordsOf(nodes: NodeTable, column: 'mesh' | 'solid', rows: RowSet): string[] {
+  const { kind, [column]: numbers } = nodes.columns;
+  const seen = new Uint8Array(nodes.tables.words.length);
+  const out: string[] = [];
+  for (let row = 0; row < nodes.rows; row++) {
+    const number = numbers[row];
+    if (number === 0 || seen[number] === 1 || kind[row] === GONE || !rows.has(row)) continue;
+    seen[number] = 1;
+    out.push(nodes.tables.words.get(number));
+  }
+  return out;
 }

@@ -1,5 +1,7 @@
 /** Step: take only a part of a source. What the rule names is left out, with all below it, before anything is computed of it. */
 import { object } from 'yup';
+import { factsOf } from '../scene/facts.ts';
+import { ASSEMBLY } from '../scene/nodes.ts';
 import { withDescendants } from '../scene/tree.ts';
 import type { StepKind } from './kind.ts';
 
@@ -13,23 +15,20 @@ export const leaveOutStep: StepKind<object> = {
 
   summary: () => 'not taken',
 
-  apply(scene, nodes) {
-    const gone = withDescendants(scene, nodes);
-    if (gone.size === 0) return { scene, changed: 0, pending: 0, problems: [] };
+  apply(edit, rows) {
+    const { scene } = edit;
+    const { parent, kind } = scene.nodes.columns;
+    const { order, children } = factsOf(scene);
+    const gone = withDescendants(scene, rows).mask;
     // Assemblies that held nothing else go too; those that were empty as received stay.
-    const children = new Map<number, number>();
-    const kept = new Map<number, number>();
-    for (const { parent } of scene.nodes) if (parent !== null) children.set(parent, (children.get(parent) ?? 0) + 1);
-    for (let i = scene.nodes.length - 1; i >= 0; i--) {
-      const { id, kind, parent } = scene.nodes[i];
-      if (kind === 'assembly' && children.has(id) && !kept.has(id)) gone.add(id);
-      if (!gone.has(id) && parent !== null) kept.set(parent, (kept.get(parent) ?? 0) + 1);
+    const kept = new Int32Array(gone.length);
+    for (let i = order.length - 1; i >= 0; i--) {
+      const row = order[i];
+      const held = children.start[row + 2] > children.start[row + 1];
+      if (kind[row] === ASSEMBLY && held && kept[row] === 0) gone[row] = 1;
+      if (gone[row] === 0 && parent[row] >= 0) kept[parent[row]]++;
     }
-    return {
-      scene: { ...scene, nodes: scene.nodes.filter((node) => !gone.has(node.id)) },
-      changed: gone.size,
-      pending: 0,
-      problems: [],
-    };
+    if (rows.size > 0) for (let row = 0; row < gone.length; row++) if (gone[row] === 1) edit.remove(row);
+    return { pending: 0, problems: [] };
   },
 };

@@ -3,8 +3,13 @@ import { object, string } from 'yup';
 import { IDENTITY, invert, multiply, transformPoint, translation } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
 import { putElsewhere } from '../scene/motion.ts';
-import { childrenOf, corners, emptyBox, include, worldTransforms } from '../scene/tree.ts';
-import type { Box, Scene, SceneNode } from '../scene/types.ts';
+import type { SceneEditor } from '../scene/editor.ts';
+import { factsOf } from '../scene/facts.ts';
+import type { SceneFacts } from '../scene/facts.ts';
+import { PART } from '../scene/nodes.ts';
+import { corners, emptyBox, include } from '../scene/tree.ts';
+import type { Box } from '../scene/types.ts';
+import { eachRow } from './kind.ts';
 import type { StepKind } from './kind.ts';
 
 export interface PivotParameters {
@@ -30,59 +35,47 @@ export const pivotStep: StepKind<PivotParameters> = {
 
   summary: ({ place, of }) => `${place === 'box-centre' ? 'box centre' : 'base centre'} of ${of}`,
 
-  apply(scene, nodes, { place, of }) {
-    const worlds = worldTransforms(scene);
-    const children = childrenOf(scene);
+  apply(edit, rows, { place, of }) {
+    const { scene } = edit;
+    const { kind, solid, problem } = scene.nodes.columns;
+    const facts = factsOf(scene);
     const upOf = new Map(scene.sources.map((source) => [source.id, source.up]));
-    const changes = new Map<number, Partial<SceneNode>>();
     let pending = 0;
-    let changed = 0;
-    const edit = (node: SceneNode): SceneNode => ({ ...node, ...changes.get(node.id) });
-    for (const original of scene.nodes) {
-      if (!nodes.has(original.id) || (of === 'parts') !== (original.kind === 'part')) continue;
-      const node = edit(original);
-      const box = localBox(scene, children, node, edit);
+    eachRow(scene, rows, (row) => {
+      if ((of === 'parts') !== (kind[row] === PART)) return;
+      const box = localBox(edit, facts, row);
       if (!box) {
-        if (original.kind === 'part' && original.solid && !original.problem) pending++;
-        continue;
+        if (kind[row] === PART && solid[row] > 0 && problem[row] === 0) pending++;
+        return;
       }
-      const up = localUp(worlds.get(node.id) ?? IDENTITY, upOf.get(node.source) ?? 'y');
+      const up = localUp(facts.world(row), upOf.get(scene.nodes.word('source', row)) ?? 'y');
       const point = pivotPoint(box, place, up);
-      if (Math.hypot(...point) < 1e-12) continue;
-      changed++;
-      changes.set(node.id, { ...changes.get(node.id), ...putElsewhere(node, { after: translation(point) }) });
-      if (node.kind === 'part') {
-        const [x, y, z] = node.offset ?? [0, 0, 0];
-        changes.set(node.id, { ...changes.get(node.id), offset: [x - point[0], y - point[1], z - point[2]] });
+      if (Math.hypot(...point) < 1e-12) return;
+      putElsewhere(edit, row, { after: translation(point) });
+      if (kind[row] === PART) {
+        const [x, y, z] = edit.placed(row).offset ?? [0, 0, 0];
+        edit.setOffset(row, [x - point[0], y - point[1], z - point[2]]);
       }
       const back = translation([-point[0], -point[1], -point[2]]);
-      for (const child of children.get(node.id) ?? []) {
-        changes.set(child.id, { ...changes.get(child.id), ...putElsewhere(edit(child), { before: back }) });
-      }
-    }
-    return { scene: changed ? { ...scene, nodes: scene.nodes.map(edit) } : scene, changed, pending, problems: [] };
+      for (const child of facts.childrenOf(row)) putElsewhere(edit, child, { before: back });
+    });
+    return { pending, problems: [] };
   },
 };
 
-/** Box of a node's geometry and of everything below it, in the node's own frame. */
-function localBox(
-  scene: Scene,
-  children: Map<number | null, SceneNode[]>,
-  root: SceneNode,
-  edit: (node: SceneNode) => SceneNode,
-): Box | undefined {
+/** Box of a row's geometry and of everything below it, in its own frame. */
+function localBox(edit: SceneEditor, facts: SceneFacts, root: number): Box | undefined {
+  const { scene } = edit;
+  const { mesh } = scene.nodes.columns;
   const box = emptyBox();
-  const visit = (node: SceneNode, frame: Matrix) => {
-    const figures = node.mesh ? scene.meshes[node.mesh] : undefined;
+  const visit = (row: number, frame: Matrix) => {
+    const figures = mesh[row] > 0 ? scene.meshes[scene.nodes.word('mesh', row)] : undefined;
     if (figures) {
-      const [x, y, z] = node.offset ?? [0, 0, 0];
+      const [x, y, z] = edit.placed(row).offset ?? [0, 0, 0];
       for (const corner of corners(figures.bounds))
         include(box, transformPoint(frame, [corner[0] + x, corner[1] + y, corner[2] + z]));
     }
-    for (const child of children.get(node.id) ?? []) {
-      const edited = edit(child);
-      visit(edited, multiply(frame, edited.transform));
-    }
+    for (const child of facts.childrenOf(row)) visit(child, multiply(frame, edit.placed(child).transform));
   };
   visit(root, IDENTITY);
   return Number.isFinite(box.min[0]) ? box : undefined;

@@ -2,9 +2,9 @@
 import { number, object, string } from 'yup';
 import type { ReduceTarget } from '../mesh/reduce.ts';
 import { hashData } from '../scene/hash.ts';
-import type { Hash, MeshFigures, Scene, SceneNode } from '../scene/types.ts';
+import type { Hash, MeshFigures, Scene } from '../scene/types.ts';
 import { formatLength, formatNumber } from '../units.ts';
-import { isFailed, namesBy } from './kind.ts';
+import { eachRow, isFailed, namesBy, wordsOf } from './kind.ts';
 import type { StepKind, Work } from './kind.ts';
 
 export interface ReduceParameters {
@@ -40,57 +40,54 @@ export const reduceStep: StepKind<ReduceParameters> = {
   summary: ({ until, share, deviation }) =>
     until === 'share' ? `to ${formatNumber(share * 100)}\u00a0%` : `≤ ${formatLength(deviation, 'mm')}`,
 
-  work(scene, nodes, parameters) {
-    const meshes = new Set<Hash>();
-    for (const node of scene.nodes) if (nodes.has(node.id) && hasTriangles(scene, node)) meshes.add(node.mesh);
+  work(scene, rows, parameters) {
     const names = namesBy(scene, 'mesh');
-    return [...meshes]
+    return wordsOf(scene.nodes, 'mesh', rows)
+      .filter((mesh) => hasTriangles(scene, mesh))
       .sort((a, b) => scene.meshes[b].triangles - scene.meshes[a].triangles || (a < b ? -1 : 1))
       .map((mesh) => workFor(scene, mesh, names.get(mesh) ?? 'mesh', parameters));
   },
 
-  apply(scene, nodes, parameters, lookup) {
-    const meshes: Record<Hash, MeshFigures> = { ...scene.meshes };
+  apply(edit, rows, parameters, lookup) {
+    const { scene } = edit;
+    const { nodes } = scene;
+    const { mesh: meshOf, solid, problem } = nodes.columns;
+    const meshes: Record<Hash, MeshFigures> = {};
     const problems = new Set<string>();
-    const keys = new Map<Hash, string>();
-    const short = new Map<Hash, Short>();
-    let changed = 0;
+    /** By the number of the mesh; nothing where it has no triangles. */
+    const results = new Map<number, unknown>();
+    const short = new Map<number, Short>();
     let pending = 0;
-    const next = scene.nodes.map((node) => {
-      if (!nodes.has(node.id)) return node;
-      if (!node.mesh) {
-        if (node.solid && !node.problem) pending++;
-        return node;
+    eachRow(scene, rows, (row) => {
+      const number = meshOf[row];
+      if (number === 0) {
+        if (solid[row] > 0 && problem[row] === 0) pending++;
+        return;
       }
-      if (!hasTriangles(scene, node)) return node;
-      let key = keys.get(node.mesh);
-      if (!key) keys.set(node.mesh, (key = keyOf(scene, node.mesh, parameters)));
-      const result = lookup(key);
+      const mesh = nodes.word('mesh', row);
+      if (!hasTriangles(scene, mesh)) return;
+      if (!results.has(number)) results.set(number, lookup(keyOf(scene, mesh, parameters)));
+      const result = results.get(number);
       if (result === undefined) {
         pending++;
-        return node;
+        return;
       }
       if (isFailed(result)) {
-        problems.add(`${node.name}: ${result.failed}`);
-        return node;
+        problems.add(`${nodes.text('name', row)}: ${result.failed}`);
+        return;
       }
       const made = result as ReducedMesh;
       meshes[made.mesh] = made.figures;
       if (made.short)
-        short.set(node.mesh, {
-          name: node.name,
+        short.set(number, {
+          name: nodes.text('name', row),
           why: made.short,
-          kept: made.figures.triangles / scene.meshes[node.mesh].triangles,
+          kept: made.figures.triangles / scene.meshes[mesh].triangles,
         });
-      changed++;
-      return { ...node, mesh: made.mesh };
+      edit.setMesh(row, made.mesh);
     });
-    return {
-      scene: changed ? { ...scene, nodes: next, meshes } : scene,
-      changed,
-      pending,
-      problems: [...problems, ...notReached([...short.values()], parameters.share)],
-    };
+    edit.setMeshes(meshes);
+    return { pending, problems: [...problems, ...notReached([...short.values()], parameters.share)] };
   },
 };
 
@@ -120,14 +117,17 @@ function targetOf({ until, share, deviation }: ReduceParameters): ReduceTarget {
   return until === 'share' ? { until, share } : { until, deviation };
 }
 
+/** Keys are asked for again with each result that arrives: by what is wanted, the mesh, and what it is measured against. */
+const keys = new WeakMap<ReduceParameters, Map<string, string>>();
+
 function keyOf(scene: Scene, mesh: Hash, parameters: ReduceParameters): string {
-  return hashData([
-    'reduce',
-    reduceStep.version,
-    mesh,
-    scene.meshes[mesh].deviation?.from ?? mesh,
-    targetOf(parameters),
-  ]);
+  const from = scene.meshes[mesh].deviation?.from ?? mesh;
+  let known = keys.get(parameters);
+  if (!known) keys.set(parameters, (known = new Map()));
+  const which = `${mesh} ${from}`;
+  let key = known.get(which);
+  if (!key) known.set(which, (key = hashData(['reduce', reduceStep.version, mesh, from, targetOf(parameters)])));
+  return key;
 }
 
 function workFor(scene: Scene, mesh: Hash, label: string, parameters: ReduceParameters): Work<'reduce'> {
@@ -151,6 +151,6 @@ function workFor(scene: Scene, mesh: Hash, label: string, parameters: ReducePara
 }
 
 /** Points and lines have nothing to reduce. */
-function hasTriangles(scene: Scene, node: SceneNode): node is SceneNode & { mesh: Hash } {
-  return node.mesh !== undefined && scene.meshes[node.mesh].triangles > 0;
+function hasTriangles(scene: Scene, mesh: Hash): boolean {
+  return scene.meshes[mesh].triangles > 0;
 }

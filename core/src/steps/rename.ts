@@ -1,6 +1,7 @@
 /** Step: rename rows, parts or assemblies. The name as received is kept beside the new one. */
 import { object, string } from 'yup';
-import { changeNodes } from './kind.ts';
+import { ASSEMBLY, PART } from '../scene/nodes.ts';
+import { eachRow } from './kind.ts';
 import type { StepKind } from './kind.ts';
 
 export interface RenameParameters {
@@ -26,14 +27,20 @@ export const renameStep: StepKind<RenameParameters> = {
   summary: ({ name }) => `“${name}”`,
   themselves: ({ of }) => of === 'picked',
 
-  apply(scene, nodes, { name, of }) {
+  apply(edit, rows, { name, of }) {
+    const { nodes } = edit.scene;
+    const { kind } = nodes.columns;
+    const counted = name.includes('{n}');
     let n = 0;
-    const result = changeNodes(scene, nodes, (node) => {
-      if ((of === 'parts' && node.kind !== 'part') || (of === 'assemblies' && node.kind !== 'assembly')) return node;
+    eachRow(edit.scene, rows, (row) => {
+      if ((of === 'parts' && kind[row] !== PART) || (of === 'assemblies' && kind[row] !== ASSEMBLY)) return;
       n++;
-      const next = name.replaceAll('{n}', String(n)).replaceAll('{name}', node.name);
-      return next === node.name ? node : { ...node, name: next, received: node.received ?? node.name };
+      const pattern = counted ? name.replaceAll('{n}', String(n)) : name;
+      edit.rename(
+        row,
+        pattern.replaceAll('{name}', () => nodes.text('name', row)),
+      );
     });
-    return { ...result, pending: 0, problems: [] };
+    return { pending: 0, problems: [] };
   },
 };

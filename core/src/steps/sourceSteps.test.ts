@@ -1,5 +1,6 @@
 // Steps that decide what is taken of a source and how large it is: leave out, unit, turn of what stands upright already.
 import { describe, expect, it } from 'vitest';
+import { applyStep } from './kind.ts';
 import { loadKernel } from '@noble-prism/node/loadKernel';
 import { MemoryBlobs, memorySurroundings } from '../memoryStores.ts';
 import { evaluate } from '../preparation/evaluate.ts';
@@ -16,6 +17,8 @@ import type { Step } from './kinds.ts';
 import { leaveOutStep } from './leaveOut.ts';
 import { chordFor, tessellateStep } from './tessellate.ts';
 import { upStep } from './up.ts';
+import { plainNode } from '../scene/nodes.ts';
+import { nodeTable } from '../scene/nodeWriter.ts';
 
 const step = (kind: string, parameters: object, selector: Selector = { by: 'all' }): Step => ({
   id: kind,
@@ -40,7 +43,7 @@ describe('leaving out', () => {
   it('takes away what the rule names, with all below, and assemblies that held nothing else', async () => {
     const { scene } = await readAll(fileOf('shelf.obj', SHELF));
     const names = (selector: Selector) =>
-      leaveOutStep.apply(scene, select(scene, selector), {}, () => undefined).scene.nodes.map(({ name }) => name);
+      applyStep(leaveOutStep, scene, select(scene, selector), {}, () => undefined).scene.nodes.map(({ name }) => name);
     expect(names({ by: 'name', pattern: 'Shelf' })).toEqual(['Box']);
     expect(names({ by: 'name', pattern: 'pins' })).toEqual(['Shelf', 'boards', 'Box']);
     expect(
@@ -109,11 +112,11 @@ describe('the unit of a source', () => {
     const { scene } = await readAll(fileOf('shelf.obj', SHELF));
     const { unitStep } = await import('./unit.ts');
     const all = select(scene, { by: 'all' });
-    const outcome = unitStep.apply(scene, all, { factor: 2, reason: '' }, () => undefined);
+    const outcome = applyStep(unitStep, scene, all, { factor: 2, reason: '' }, () => undefined);
     expect(outcome.pending).toBe(3);
     expect(outcome.scene.nodes.every((node) => !node.mesh)).toBe(true);
     expect(unitStep.work?.(scene, all, { factor: 2, reason: '' })).toHaveLength(3);
-    expect(unitStep.apply(scene, all, { factor: 1, reason: '' }, () => undefined).scene).toBe(scene);
+    expect(applyStep(unitStep, scene, all, { factor: 1, reason: '' }, () => undefined).scene).toBe(scene);
   });
 
   it('scales solids before they are tessellated, so that the chord deviation is meant for the true size', async () => {
@@ -187,14 +190,14 @@ describe('turning', () => {
       {
         ...lying,
         sources: [{ ...lying.sources[0], id: 'l' }],
-        nodes: lying.nodes.map((node) => ({ ...node, source: 'l' })),
+        nodes: nodeTable(lying.nodes.map((node) => ({ ...plainNode(node), source: 'l' }))),
       },
       standing,
     ]);
     const { scene } = await evaluated(both, new MemoryBlobs(), [step('turn', { direction: 'z-to-y' })]);
-    expect(scene.nodes[0].transform).not.toEqual(both.nodes[0].transform);
-    expect(scene.nodes.slice(1).map(({ transform }) => transform)).toEqual(
-      both.nodes.slice(1).map(({ transform }) => transform),
+    expect(scene.nodes.at(0)!.transform).not.toEqual(both.nodes.at(0)!.transform);
+    expect([...scene.nodes].slice(1).map(({ transform }) => transform)).toEqual(
+      [...both.nodes].slice(1).map(({ transform }) => transform),
     );
     expect(scene.sources.map(({ up }) => up)).toEqual(['y', 'y']);
   });
@@ -232,7 +235,7 @@ describe('which axis is up', () => {
 
   it('concerns the sources that are named, and refuses what is no axis', async () => {
     const { scene } = await readAll(fileOf('post.obj', POST));
-    const { scene: same, changed } = upStep.apply(scene, new Set(), { axis: 'z' }, () => undefined);
+    const { scene: same, changed } = applyStep(upStep, scene, new Set(), { axis: 'z' }, () => undefined);
     expect([changed, same.sources[0].up]).toEqual([0, 'y']);
     expect(() => upStep.schema.validateSync({ axis: 'w' }, { strict: true })).toThrow();
   });

@@ -4,7 +4,8 @@ import { hashData } from '../scene/hash.ts';
 import type { Hash, MeshFigures, Scene, SolidInfo } from '../scene/types.ts';
 import { formatAngle, formatLength, formatNumber } from '../units.ts';
 import type { TessellationLimits } from '../solid/tessellate.ts';
-import { isFailed, namesBy } from './kind.ts';
+import { GONE } from '../scene/nodes.ts';
+import { eachRow, isFailed, namesBy, wordsOf } from './kind.ts';
 import type { StepKind, Work } from './kind.ts';
 
 export interface TessellateParameters {
@@ -119,47 +120,55 @@ export const tessellateStep: StepKind<TessellateParameters> = {
       ...(longest === undefined ? [] : [`edges up to ${formatLength(longest, 'mm')}`]),
     ].join(', '),
 
-  work(scene, nodes, parameters) {
-    const solids = new Set<Hash>();
-    for (const node of scene.nodes) if (node.solid && nodes.has(node.id)) solids.add(node.solid);
+  work(scene, rows, parameters) {
     const names = namesBy(scene, 'solid');
     // Large before small: they show most, and the last ones to finish are then the short ones.
-    return [...solids]
+    return wordsOf(scene.nodes, 'solid', rows)
       .map((id) => ({ id, info: scene.solids[id] }))
       .filter(({ info }) => info?.text)
       .sort((a, b) => b.info.bytes - a.info.bytes || (a.id < b.id ? -1 : 1))
       .map(({ id, info }) => workFor(id, info, names.get(id) ?? info.entity, parameters));
   },
 
-  apply(scene, nodes, parameters, lookup) {
-    const meshes: Record<Hash, MeshFigures> = { ...scene.meshes };
+  apply(edit, rows, parameters, lookup) {
+    const { scene } = edit;
+    const { nodes } = scene;
+    const { solid } = nodes.columns;
+    const meshes: Record<Hash, MeshFigures> = {};
     const problems = new Set<string>();
-    let changed = 0;
     let pending = 0;
-    const results = new Map<Hash, unknown>();
-    const next = scene.nodes.map((node) => {
-      if (!node.solid || !nodes.has(node.id)) return node;
-      if (!results.has(node.solid))
-        results.set(node.solid, lookup(keyOf(node.solid, scene.solids[node.solid], parameters)));
-      const result = results.get(node.solid);
+    /** By the number of the solid. */
+    const results = new Map<number, unknown>();
+    eachRow(scene, rows, (row) => {
+      if (solid[row] === 0) return;
+      let result = results.get(solid[row]);
+      if (!results.has(solid[row])) {
+        const id = nodes.word('solid', row);
+        result = lookup(keyOf(id, scene.solids[id], parameters));
+        results.set(solid[row], result);
+      }
       if (result === undefined) {
         pending++;
-        return node;
+        return;
       }
-      changed++;
-      const info = scene.solids[node.solid];
+      const called = () => `${nodes.text('name', row)} (${scene.solids[nodes.word('solid', row)].entity})`;
       if (isFailed(result)) {
-        problems.add(`${node.name} (${info.entity}): ${result.failed}`);
-        return { ...node, problem: result.failed };
+        problems.add(`${called()}: ${result.failed}`);
+        edit.setProblem(row, result.failed);
+        return;
       }
       const made = result as TessellatedSolid;
       meshes[made.mesh] = made.figures;
       const over = overLimit(made.figures);
-      if (over) problems.add(`${node.name} (${info.entity}): ${over}`);
-      if (made.warning) problems.add(`${node.name} (${info.entity}): ${made.warning}`);
-      return { ...node, mesh: made.mesh, ...(made.warning ? { problem: made.warning } : {}) };
+      if (over) problems.add(`${called()}: ${over}`);
+      if (made.warning) {
+        problems.add(`${called()}: ${made.warning}`);
+        edit.setProblem(row, made.warning);
+      }
+      edit.setMesh(row, made.mesh);
     });
-    return { scene: changed ? { ...scene, nodes: next, meshes } : scene, changed, pending, problems: [...problems] };
+    edit.setMeshes(meshes);
+    return { pending, problems: [...problems] };
   },
 };
 
@@ -183,8 +192,18 @@ function limitsFor(parameters: TessellateParameters, info: SolidInfo): Tessellat
   };
 }
 
+/** Keys are asked for again with each result that arrives: by the limits, and the solid. */
+const keys = new WeakMap<TessellateParameters, Map<Hash, string>>();
+
 function keyOf(solid: Hash, info: SolidInfo, parameters: TessellateParameters): string {
-  return hashData(['tessellate', tessellateStep.version, solid, limitsFor(parameters, info)]);
+  let known = keys.get(parameters);
+  if (!known) keys.set(parameters, (known = new Map()));
+  let key = known.get(solid);
+  if (!key) {
+    key = hashData(['tessellate', tessellateStep.version, solid, limitsFor(parameters, info)]);
+    known.set(solid, key);
+  }
+  return key;
 }
 
 function workFor(id: Hash, info: SolidInfo, label: string, parameters: TessellateParameters): Work<'tessellate'> {
@@ -208,6 +227,10 @@ function workFor(id: Hash, info: SolidInfo, label: string, parameters: Tessellat
 }
 
 /** Solids of a scene that still have no triangles and no known problem. */
-export function untessellated(scene: Scene): number {
-  return scene.nodes.filter((node) => node.solid && !node.mesh && !node.problem).length;
+export function untessellated({ nodes }: Scene): number {
+  const { kind, solid, mesh, problem } = nodes.columns;
+  let count = 0;
+  for (let row = 0; row < nodes.rows; row++)
+    if (kind[row] !== GONE && solid[row] > 0 && mesh[row] === 0 && problem[row] === 0) count++;
+  return count;
 }

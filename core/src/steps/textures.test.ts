@@ -1,5 +1,6 @@
 // What is read from names of pictures is common practice among their makers; no source fixes it.
 import { describe, expect, it } from 'vitest';
+import { applyStep } from './kind.ts';
 import { textureSets } from '../finish/textureSets.ts';
 import { readAll, fileOf } from '../testing/reading.ts';
 import type { Texture } from '../scene/types.ts';
@@ -92,7 +93,7 @@ f 1 2 3
       scene: next,
       changed,
       problems,
-    } = texturesStep.apply(scene, all, { ...parameters, material: wood?.id ?? '' }, () => undefined);
+    } = applyStep(texturesStep, scene, all, { ...parameters, material: wood?.id ?? '' }, () => undefined);
     expect(changed).toBe(1);
     expect(problems).toEqual([]);
     const of = (name: string) => next.materials[next.nodes.find((node) => node.name === name)?.materials[0] ?? ''];
@@ -109,7 +110,7 @@ f 1 2 3
 
   it('says which parts cannot show them, and which pictures are gone', async () => {
     const scene = await read();
-    const { problems } = texturesStep.apply({ ...scene, textures: {} }, all, parameters, () => undefined);
+    const { problems } = applyStep(texturesStep, { ...scene, textures: {} }, all, parameters, () => undefined);
     expect(problems).toEqual([
       '1 parts have no texture coordinates: the pictures cannot be seen on them.',
       '1 pictures of oak are not in the job any more.',
@@ -121,7 +122,7 @@ f 1 2 3
     const meshes = Object.fromEntries(
       Object.entries(scene.meshes).map(([id, mesh]) => [id, { ...mesh, trueSize: true }]),
     );
-    const { scene: next } = texturesStep.apply({ ...scene, meshes }, all, parameters, () => undefined);
+    const { scene: next } = applyStep(texturesStep, { ...scene, meshes }, all, parameters, () => undefined);
     const board = next.nodes.find(({ name }) => name === 'Board');
     // Half a metre for each repeat: two repeats for each metre.
     expect(next.materials[board?.materials[0] ?? ''].textures?.baseColor?.scale).toEqual([2, 2]);
@@ -132,7 +133,8 @@ f 1 2 3
     const texture = { ...picture('oak_gloss.png'), blob: 'b' };
     const wood = Object.values(scene.materials).find(({ name }) => name === 'Wood');
     const dressed = { ...wood!, textures: { metallicRoughness: { texture: 'oak_color.png', uv: 0 } } };
-    const { scene: next } = texturesStep.apply(
+    const { scene: next } = applyStep(
+      texturesStep,
       {
         ...scene,
         textures: { ...scene.textures, [texture.id]: texture },

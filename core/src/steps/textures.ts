@@ -2,9 +2,10 @@
 import { number, object, string } from 'yup';
 import type { SetSlot } from '../finish/textureSets.ts';
 import { hashData } from '../scene/hash.ts';
-import type { Material, Scene, SceneNode, TextureUse } from '../scene/types.ts';
+import { PART } from '../scene/nodes.ts';
+import type { Material, Scene, Texture, TextureUse } from '../scene/types.ts';
 import { formatLength } from '../units.ts';
-import { changeNodes } from './kind.ts';
+import { eachRow } from './kind.ts';
 import type { StepKind } from './kind.ts';
 
 export const SET_SLOTS: readonly SetSlot[] = [
@@ -40,33 +41,42 @@ export const texturesStep: StepKind<TexturesParameters> = {
 
   summary: ({ set, tile }) => `${set}, ${formatLength(tile, 'm')} wide`,
 
-  apply(scene, nodes, parameters) {
+  apply(edit, rows, parameters) {
+    const { scene } = edit;
+    const { nodes } = scene;
+    const { kind, mesh, materials } = nodes.columns;
+    const { words, lists } = nodes.tables;
     const { slots, material: only } = parameters;
     const missing = Object.values(slots).filter((id) => id && !scene.textures[id]?.blob);
-    const materials: Record<string, Material> = { ...scene.materials };
+    const dressed: Record<string, Material> = {};
     let bare = 0;
-    const result = changeNodes(scene, nodes, (node) => {
-      if (node.kind !== 'part') return node;
-      const figures = node.mesh ? scene.meshes[node.mesh] : undefined;
-      const next = node.materials.map((id) => {
+    eachRow(scene, rows, (row) => {
+      if (kind[row] !== PART) return;
+      const figures = mesh[row] > 0 ? scene.meshes[words.get(mesh[row])] : undefined;
+      const before = lists.get(materials[row]).map((word) => words.get(word));
+      const next = before.map((id) => {
         if (only && id !== only) return id;
-        const dressed = withTextures(scene.materials[id] ?? scene.materials.none, parameters, scene, figures?.trueSize);
-        materials[dressed.id] = dressed;
-        return dressed.id;
+        const made = withTextures(scene.materials[id] ?? scene.materials.none, parameters, scene, figures?.trueSize);
+        dressed[made.id] = made;
+        return made.id;
       });
-      if (next.every((id, i) => id === node.materials[i])) return node;
+      if (next.every((id, i) => id === before[i])) return;
       if (figures && !figures.uvs) bare++;
-      return { ...node, materials: next } satisfies SceneNode;
+      edit.setMaterials(row, next);
     });
     const problems = [
       ...(bare > 0 ? [`${bare} parts have no texture coordinates: the pictures cannot be seen on them.`] : []),
       ...(missing.length > 0 ? [`${missing.length} pictures of ${parameters.set} are not in the job any more.`] : []),
     ];
-    if (result.changed === 0) return { ...result, pending: 0, problems };
-    const textures = { ...scene.textures };
-    for (const id of Object.values(slots))
-      if (id && textures[id]?.state === 'unbound') textures[id] = { ...textures[id], state: 'found' };
-    return { scene: { ...result.scene, materials, textures }, changed: result.changed, pending: 0, problems };
+    if (edit.isIdle) return { pending: 0, problems };
+    edit.setMaterialsOfScene(dressed);
+    const bound: Record<string, Texture> = {};
+    for (const id of Object.values(slots)) {
+      const texture = id ? scene.textures[id] : undefined;
+      if (texture?.state === 'unbound') bound[texture.id] = { ...texture, state: 'found' };
+    }
+    edit.setTextures(bound);
+    return { pending: 0, problems };
   },
 };
 

@@ -1,8 +1,8 @@
 /** Step: turn whole sources from z up to y up, or back, by a quarter turn about x. Those that stand right already stay. */
 import { object, string } from 'yup';
 import type { Matrix } from '../scene/matrix.ts';
+import { factsOf } from '../scene/facts.ts';
 import { putElsewhere } from '../scene/motion.ts';
-import { changeNodes } from './kind.ts';
 import type { StepKind } from './kind.ts';
 
 export interface TurnParameters {
@@ -27,19 +27,19 @@ export const turnStep: StepKind<TurnParameters> = {
 
   summary: ({ direction }) => (direction === 'z-to-y' ? 'z up → y up' : 'y up → z up'),
 
-  apply(scene, nodes, { direction }) {
+  apply(edit, rows, { direction }) {
+    const { nodes, sources } = edit.scene;
     const matrix = direction === 'z-to-y' ? Z_TO_Y : Y_TO_Z;
     const up = direction === 'z-to-y' ? 'y' : 'z';
-    const upright = new Set(scene.sources.filter((source) => source.up === up).map((source) => source.id));
+    const upright = new Set(sources.filter((source) => source.up === up).map((source) => source.id));
     const turned = new Set<string>();
-    const { scene: next, changed } = changeNodes(scene, nodes, (node) => {
-      if (node.parent !== null || upright.has(node.source)) return node;
-      turned.add(node.source);
-      return { ...node, ...putElsewhere(node, { before: matrix }) };
-    });
-    // Everything stood right already: the very same scene, so that nobody works on it anew.
-    if (turned.size === 0) return { scene, changed, pending: 0, problems: [] };
-    const sources = next.sources.map((source) => (turned.has(source.id) ? { ...source, up: up as 'y' | 'z' } : source));
-    return { scene: { ...next, sources }, changed, pending: 0, problems: [] };
+    for (const row of factsOf(edit.scene).childrenOf(null)) {
+      const source = nodes.word('source', row);
+      if (!rows.has(row) || upright.has(source)) continue;
+      turned.add(source);
+      putElsewhere(edit, row, { before: matrix });
+    }
+    edit.setSources(sources.map((source) => (turned.has(source.id) ? { ...source, up } : source)));
+    return { pending: 0, problems: [] };
   },
 };

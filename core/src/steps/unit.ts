@@ -5,9 +5,9 @@
 import { number, object, string } from 'yup';
 import { hashData } from '../scene/hash.ts';
 import { grownMotion } from '../scene/motion.ts';
-import type { Hash, MeshFigures, Scene, SceneNode, SolidInfo } from '../scene/types.ts';
+import type { CameraInfo, Hash, MeshFigures, SolidInfo } from '../scene/types.ts';
 import { formatNumber } from '../units.ts';
-import { isFailed } from './kind.ts';
+import { eachRow, isFailed, namesBy, wordsOf } from './kind.ts';
 import type { StepKind, Work } from './kind.ts';
 
 export interface UnitParameters {
@@ -36,70 +36,78 @@ export const unitStep: StepKind<UnitParameters> = {
 
   summary: ({ factor, reason }) => reason || `× ${formatNumber(factor, 6)}`,
 
-  work(scene, nodes, { factor }) {
+  work(scene, rows, { factor }) {
     if (factor === 1) return [];
-    return [...meshesOf(scene, nodes)].map((mesh) => workFor(scene, mesh, factor));
+    const names = namesBy(scene, 'mesh');
+    return wordsOf(scene.nodes, 'mesh', rows).map((mesh) => workFor(mesh, names.get(mesh) ?? 'mesh', factor));
   },
 
-  apply(scene, nodes, { factor }, lookup) {
-    if (factor === 1) return { scene, changed: 0, pending: 0, problems: [] };
-    const meshes: Record<Hash, MeshFigures> = { ...scene.meshes };
-    const solids: Record<Hash, SolidInfo> = { ...scene.solids };
+  apply(edit, rows, { factor }, lookup) {
+    if (factor === 1) return { pending: 0, problems: [] };
+    const { scene } = edit;
+    const { nodes } = scene;
+    const meshes: Record<Hash, MeshFigures> = {};
+    const solids: Record<Hash, SolidInfo> = {};
     const problems = new Set<string>();
-    let changed = 0;
+    /** By the numbers of solids and meshes. */
+    const grown = new Map<number, string>();
+    const results = new Map<number, unknown>();
     let pending = 0;
-    const next = scene.nodes.map((node): SceneNode => {
-      if (!nodes.has(node.id)) return node;
-      changed++;
-      const out: SceneNode = {
-        ...node,
-        transform: node.transform.map((value, i) => (i > 11 && i < 15 ? value * factor : value)),
-      };
-      if (node.offset) out.offset = node.offset.map((value) => value * factor) as unknown as SceneNode['offset'];
-      if (node.motion) out.motion = grownMotion(node.motion, factor);
-      if (node.camera) out.camera = scaledCamera(node.camera, factor);
-      if (node.solid) {
-        const info = scene.solids[node.solid];
-        out.solid = hashData([node.solid, factor]);
-        solids[out.solid] ??= { ...info, extent: info.extent * factor, scale: (info.scale ?? 1) * factor };
+    eachRow(scene, rows, (row) => {
+      const { transform, offset, motion } = edit.placed(row);
+      edit.setTransform(
+        row,
+        transform.map((value, i) => (i > 11 && i < 15 ? value * factor : value)),
+      );
+      if (offset) edit.setOffset(row, [offset[0] * factor, offset[1] * factor, offset[2] * factor]);
+      const { camera } = nodes.tables.extras[nodes.columns.extras[row]];
+      if (motion) edit.setExtras(row, { motion: grownMotion(motion, factor) });
+      if (camera) edit.setExtras(row, { camera: scaledCamera(camera, factor) });
+      if (nodes.columns.solid[row] > 0) {
+        const number = nodes.columns.solid[row];
+        let id = grown.get(number);
+        if (id === undefined) {
+          const solid = nodes.word('solid', row);
+          const info = scene.solids[solid];
+          grown.set(number, (id = hashData([solid, factor])));
+          solids[id] = { ...info, extent: info.extent * factor, scale: (info.scale ?? 1) * factor };
+        }
+        edit.setSolid(row, id);
       }
-      if (!node.mesh) return out;
-      const result = lookup(keyOf(node.mesh, factor));
-      delete out.mesh;
+      const number = nodes.columns.mesh[row];
+      if (number === 0) return;
+      if (!results.has(number)) results.set(number, lookup(keyOf(nodes.word('mesh', row), factor)));
+      const result = results.get(number);
       if (result === undefined) pending++;
       else if (isFailed(result)) {
-        problems.add(`${node.name}: ${result.failed}`);
-        out.problem = result.failed;
-      } else {
-        const made = result as ScaledMesh;
-        meshes[made.mesh] = made.figures;
-        out.mesh = made.mesh;
+        problems.add(`${nodes.text('name', row)}: ${result.failed}`);
+        edit.setProblem(row, result.failed);
       }
-      return out;
+      const made = result === undefined || isFailed(result) ? undefined : (result as ScaledMesh);
+      if (made) meshes[made.mesh] = made.figures;
+      edit.setMesh(row, made?.mesh);
     });
-    return { scene: { ...scene, nodes: next, meshes, solids }, changed, pending, problems: [...problems] };
+    edit.setSolids(solids);
+    edit.setMeshes(meshes);
+    return { pending, problems: [...problems] };
   },
 };
 
-function scaledCamera(camera: NonNullable<SceneNode['camera']>, factor: number): SceneNode['camera'] {
+function scaledCamera(camera: CameraInfo, factor: number): CameraInfo {
   if (camera.type === 'orthographic')
     return { ...camera, height: camera.height * factor, near: camera.near * factor, far: camera.far * factor };
   return { ...camera, near: camera.near * factor, ...(camera.far === undefined ? {} : { far: camera.far * factor }) };
-}
-
-function meshesOf(scene: Scene, nodes: ReadonlySet<number>): Set<Hash> {
-  return new Set(scene.nodes.flatMap((node) => (node.mesh && nodes.has(node.id) ? [node.mesh] : [])));
 }
 
 function keyOf(mesh: Hash, factor: number): string {
   return hashData(['unit', unitStep.version, mesh, factor]);
 }
 
-function workFor(scene: Scene, mesh: Hash, factor: number): Work<'scale'> {
+function workFor(mesh: Hash, label: string, factor: number): Work<'scale'> {
   return {
     key: keyOf(mesh, factor),
     task: 'scale',
-    label: scene.nodes.find((node) => node.mesh === mesh)?.name ?? 'mesh',
+    label,
     input: async (blobs) => ({ mesh: await blobs.get(mesh), factor }),
     keep: async ({ blob, figures }, blobs): Promise<ScaledMesh> => ({ mesh: await blobs.put(blob), figures }),
   };

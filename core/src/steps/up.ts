@@ -5,8 +5,8 @@
 import { object, string } from 'yup';
 import { IDENTITY } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
+import { factsOf } from '../scene/facts.ts';
 import { putElsewhere } from '../scene/motion.ts';
-import { changeNodes } from './kind.ts';
 import type { StepKind } from './kind.ts';
 
 export const UP_AXES = ['z', 'y', 'x', '-z', '-y', '-x'] as const;
@@ -39,23 +39,18 @@ export const upStep: StepKind<UpParameters> = {
 
   summary: ({ axis }) => `${axis} is up`,
 
-  apply(scene, nodes, { axis }) {
+  apply(edit, rows, { axis }) {
+    const { nodes, sources } = edit.scene;
     const { up, matrix } = TURNS[axis];
     const concerned = new Set<string>();
-    const { scene: next, changed } = changeNodes(scene, nodes, (node) => {
-      if (node.parent !== null) return node;
-      concerned.add(node.source);
-      return matrix === IDENTITY ? node : { ...node, ...putElsewhere(node, { before: matrix }) };
-    });
-    const wrong = next.sources.some((source) => concerned.has(source.id) && source.up !== up);
-    const sources = next.sources.map((source) =>
-      concerned.has(source.id) && source.up !== up ? { ...source, up } : source,
+    for (const row of factsOf(edit.scene).childrenOf(null)) {
+      if (!rows.has(row)) continue;
+      concerned.add(nodes.word('source', row));
+      if (matrix !== IDENTITY) putElsewhere(edit, row, { before: matrix });
+    }
+    edit.setSources(
+      sources.map((source) => (concerned.has(source.id) && source.up !== up ? { ...source, up } : source)),
     );
-    return {
-      scene: wrong ? { ...next, sources } : next,
-      changed: Math.max(changed, concerned.size),
-      pending: 0,
-      problems: [],
-    };
+    return { pending: 0, problems: [] };
   },
 };

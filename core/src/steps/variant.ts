@@ -1,6 +1,6 @@
 /** Step: say in which of its sets of materials a source is shown, where its file holds several. */
 import { object, string } from 'yup';
-import { changeNodes } from './kind.ts';
+import { eachRow } from './kind.ts';
 import type { StepKind } from './kind.ts';
 
 export interface VariantParameters {
@@ -18,16 +18,20 @@ export const variantStep: StepKind<VariantParameters> = {
 
   summary: ({ variant }) => variant,
 
-  apply(scene, nodes, { variant }) {
-    const sources = new Set(scene.nodes.flatMap(({ id, source }) => (nodes.has(id) ? [source] : [])));
-    const known = scene.sources.filter(({ id, variants }) => sources.has(id) && variants?.includes(variant));
-    const problems = known.length > 0 ? [] : [`No source here has a variant “${variant}” any more.`];
-    const { scene: next, changed } = changeNodes(scene, nodes, (node) => {
-      const materials = node.variants?.[variant];
-      return materials ? { ...node, materials } : node;
+  apply(edit, rows, { variant }) {
+    const { nodes, sources } = edit.scene;
+    const concerned = new Set<number>();
+    eachRow(edit.scene, rows, (row) => concerned.add(nodes.columns.source[row]));
+    const ids = new Set([...concerned].map((word) => nodes.tables.words.get(word)));
+    const known = sources.filter(({ id, variants }) => ids.has(id) && variants?.includes(variant));
+    if (known.length === 0) return { pending: 0, problems: [`No source here has a variant “${variant}” any more.`] };
+    eachRow(edit.scene, rows, (row) => {
+      const materials = nodes.tables.extras[nodes.columns.extras[row]].variants?.[variant];
+      if (materials) edit.setMaterials(row, materials);
     });
-    const other = known.filter((source) => source.variant !== variant);
-    const shown = next.sources.map((source) => (other.includes(source) ? { ...source, variant } : source));
-    return { scene: other.length > 0 ? { ...next, sources: shown } : next, changed, pending: 0, problems };
+    edit.setSources(
+      sources.map((source) => (known.includes(source) && source.variant !== variant ? { ...source, variant } : source)),
+    );
+    return { pending: 0, problems: [] };
   },
 };

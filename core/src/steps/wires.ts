@@ -1,6 +1,8 @@
 /** Step: take the lines of a source too that repeat its solids (outlines, curves they were constructed from). */
 import { object } from 'yup';
 import { hashData } from '../scene/hash.ts';
+import { SceneEditor } from '../scene/editor.ts';
+import { GONE } from '../scene/nodes.ts';
 import { select } from '../preparation/selector.ts';
 import type { Scene } from '../scene/types.ts';
 import type { StepKind } from './kind.ts';
@@ -17,12 +19,7 @@ export const wiresStep: StepKind<object> = {
   summary: () => 'taken too',
 
   // What it does is done before the first step: see `startOf`.
-  apply: (scene, nodes) => ({
-    scene,
-    changed: scene.nodes.filter((node) => node.spare && nodes.has(node.id)).length,
-    pending: 0,
-    problems: [],
-  }),
+  apply: () => ({ pending: 0, problems: [] }),
 };
 
 const made = new WeakMap<Scene, Map<string, Scene>>();
@@ -36,9 +33,12 @@ export function startOf(base: Scene, baseKey: string, steps: readonly Step[]): {
   const key = taking.length > 0 ? hashData([baseKey, 'wires', taking]) : baseKey;
   const known = made.get(base)?.get(key);
   if (known) return { scene: known, key };
-  const taken = taking.map((selector) => select(base, selector));
-  const nodes = base.nodes.filter((node) => !node.spare || taken.some((ids) => ids.has(node.id)));
-  const scene = nodes.length === base.nodes.length ? base : { ...base, nodes };
+  const { flags, kind } = base.nodes.columns;
+  const taken = flags.some((flag) => flag === 1) ? taking.map((selector) => select(base, selector)) : [];
+  const edit = new SceneEditor(base);
+  for (let row = 0; row < flags.length; row++)
+    if (flags[row] === 1 && kind[row] !== GONE && !taken.some((rows) => rows.has(row))) edit.remove(row);
+  const { scene } = edit.finish();
   made.set(base, new Map([...(made.get(base) ?? []), [key, scene]]));
   return { scene, key };
 }

@@ -2,6 +2,7 @@
  * The largest distance between two surfaces as somebody else would measure it: every vertex, and many points at random, each by the
  * closest-point search of three-mesh-bvh with the libraries' own defaults. Shares no code with mesh/deviation.ts.
  */
+import { randomNumbers } from './random.ts';
 import { BufferAttribute, BufferGeometry, Triangle, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
 import type { Mesh } from '../mesh/mesh.ts';
@@ -29,7 +30,7 @@ function oneWay(from: Triangles, to: Triangles, points: number): number {
   );
   for (const { a, b, c } of faces) for (const point of [a, b, c]) visit(point);
   const area = faces.reduce((sum, face) => sum + face.getArea(), 0);
-  const random = generator(20261126);
+  const random = randomNumbers(20261126);
   for (const face of faces) {
     const share = (points * face.getArea()) / area;
     const count = Math.floor(share) + (random() < share % 1 ? 1 : 0);
@@ -46,10 +47,4 @@ function oneWay(from: Triangles, to: Triangles, points: number): number {
     }
   }
   return largest;
-}
-
-/** Numbers from 0 to 1, the same each time (linear congruence: Numerical Recipes, 7.1). */
-function generator(seed: number): () => number {
-  let state = seed;
-  return () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
 }

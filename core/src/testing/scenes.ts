@@ -5,7 +5,10 @@ import type { Mesh } from '../mesh/mesh.ts';
 import { IDENTITY } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import { NO_MATERIAL } from '../scene/types.ts';
-import type { Scene, SceneNode } from '../scene/types.ts';
+import { NodeTable } from '../scene/nodes.ts';
+import { NodeWriter } from '../scene/nodeWriter.ts';
+import type { NewRow } from '../scene/nodeWriter.ts';
+import type { Scene } from '../scene/types.ts';
 
 export interface PartSpec {
   name: string;
@@ -37,7 +40,7 @@ export async function sceneWith(
         warnings: [],
       },
     ],
-    nodes: [],
+    nodes: NodeTable.EMPTY,
     meshes: {},
     solids: {},
     materials: { none: NO_MATERIAL },
@@ -45,14 +48,12 @@ export async function sceneWith(
     layers: [],
     animations: {},
   };
-  const add = async (spec: PartSpec, parent: SceneNode | undefined, ordinal: number): Promise<void> => {
-    const node: SceneNode = {
-      id: scene.nodes.length,
-      key: `${parent?.key ?? ''}/${spec.name}${ordinal > 1 ? `#${ordinal}` : ''}`,
-      parent: parent?.id ?? null,
+  const rows = new NodeWriter('s');
+  const add = async (spec: PartSpec, parent: number | null): Promise<void> => {
+    const node: NewRow & { materials: string[] } = {
+      parent,
       name: spec.name,
       kind: spec.children ? 'assembly' : 'part',
-      source: 's',
       transform: spec.transform ?? IDENTITY,
       materials: spec.materials ?? (spec.mesh ? ['none'] : []),
       layer: spec.layer ?? null,
@@ -65,17 +66,10 @@ export async function sceneWith(
       node.mesh = await blobs.put(blob);
       scene.meshes[node.mesh] = figuresOf(spec.mesh, blob.length);
     }
-    scene.nodes.push(node);
-    await addAll(spec.children ?? [], node);
+    const id = rows.add(node);
+    for (const child of spec.children ?? []) await add(child, id);
   };
-  const addAll = async (specs: PartSpec[], parent: SceneNode | undefined): Promise<void> => {
-    const seen = new Map<string, number>();
-    for (const spec of specs) {
-      const ordinal = (seen.get(spec.name) ?? 0) + 1;
-      seen.set(spec.name, ordinal);
-      await add(spec, parent, ordinal);
-    }
-  };
-  await addAll(tree, undefined);
+  for (const spec of tree) await add(spec, null);
+  scene.nodes = rows.table();
   return { scene, blobs };
 }

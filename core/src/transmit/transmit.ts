@@ -3,7 +3,7 @@ import { PrismError } from '../errors.ts';
 import { unpackMesh } from '../mesh/mesh.ts';
 import { hashBytes } from '../scene/hash.ts';
 import { movingAnimations } from '../scene/motion.ts';
-import { worldBox, worldTransforms } from '../scene/tree.ts';
+import { worldBox } from '../scene/tree.ts';
 import { materialOfSlot, takeOff } from '../scene/takeoff.ts';
 import type { TakeOff } from '../scene/takeoff.ts';
 import type { Box, Scene } from '../scene/types.ts';
@@ -144,7 +144,7 @@ export async function exactBounds(scene: Scene, blobs: BlobStore): Promise<Box |
     if (node.mesh && !positions.has(node.mesh))
       positions.set(node.mesh, unpackMesh(await blobs.get(node.mesh)).positions);
   }
-  return worldBox(scene, scene.nodes, worldTransforms(scene), (mesh) => positions.get(mesh));
+  return worldBox(scene, undefined, (mesh) => positions.get(mesh));
 }
 
 /** A file name that stays in its folder on every system: letters, digits, points, hyphens; never empty, never long. */

@@ -9,6 +9,8 @@ import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
 import { readBackGlb } from '../transmit/readback.ts';
 import { writeGlb } from './glb.ts';
+import { plainNode } from '../scene/nodes.ts';
+import { nodeTable } from '../scene/nodeWriter.ts';
 
 const PNG = Uint8Array.from(
   atob('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=='),
@@ -107,8 +109,10 @@ describe('glTF of what other formats bring', () => {
     // Another lens than the one that was sent does not go unnoticed.
     const other = {
       ...read.scene,
-      nodes: read.scene.nodes.map((node) =>
-        node.camera ? { ...node, camera: { ...node.camera, fov: 1.2 } as CameraInfo } : node,
+      nodes: nodeTable(
+        read.scene.nodes.map((node) =>
+          node.camera ? { ...plainNode(node), camera: { ...node.camera, fov: 1.2 } as CameraInfo } : plainNode(node),
+        ),
       ),
     };
     const refused = await readBackGlb(await writeGlb(read.scene, read.blobs, 'x'), other, read.blobs);

@@ -1,6 +1,7 @@
 /** Sources: the files received, and what became of reading them. */
 import { randomUUID } from 'node:crypto';
 import { PrismError } from '@noble-prism/core/errors';
+import { unpackScene } from '@noble-prism/core/scene/sceneFile';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { BlobStore } from '@noble-prism/core/surroundings';
 import type { Db } from './connect.ts';
@@ -126,6 +127,28 @@ export async function sourceFailed(db: Db, { job, id }: SourceId, error: ErrorJs
     .execute();
 }
 
+/** What was stored by another version of the program, damaged or deleted is read again; anything else is an error. */
+function ofNoUse(error: unknown): undefined {
+  if (error instanceof PrismError && (error.code === 'bad-scene' || error.code === 'missing-blob')) return undefined;
+  throw error;
+}
+
+/** Queues a source to be read again, once, where its stored scene is of no use. Returns false where somebody did so before. */
+export async function readAgain(db: Db, { job, id }: SourceId, scene: string): Promise<boolean> {
+  return db.transaction().execute(async (trx) => {
+    const { numUpdatedRows } = await trx
+      .updateTable('sources')
+      .set({ state: 'reading', scene: null, survey: null })
+      .where('job', '=', job)
+      .where('id', '=', id)
+      .where('scene', '=', scene)
+      .executeTakeFirst();
+    if (numUpdatedRows === 0n) return false;
+    await enqueue(trx, job, 'read', { source: id });
+    return true;
+  });
+}
+
 /** Source scenes of a version, in its order; those still being read or unreadable are left out. */
 export async function sourceScenes(
   db: Db,
@@ -141,8 +164,11 @@ export async function sourceScenes(
     const row = rows.get(id);
     if (row?.state === 'reading') waiting++;
     if (!row?.scene) continue;
-    scenes.push(JSON.parse(new TextDecoder().decode(await blobs.get(row.scene))) as Scene);
-    hashes.push(row.scene);
+    const scene = await unpackScene(await blobs.get(row.scene)).catch(ofNoUse);
+    if (scene) {
+      scenes.push(scene);
+      hashes.push(row.scene);
+    } else if (await readAgain(db, row, row.scene)) waiting++;
   }
   return { scenes, hashes, waiting };
 }

@@ -4,6 +4,7 @@
 import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { unpackScene } from '@noble-prism/core/scene/sceneFile';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { BlobStore } from '@noble-prism/core/surroundings';
 import type { Db } from '../db/connect.ts';
@@ -53,9 +54,11 @@ async function neededByJob(job: string, db: Db, blobs: BlobStore, out: Needed): 
       if (!hash) continue;
       out.blobs.add(hash);
       if (hash === blob) continue;
-      const text = await textOf(blobs, hash);
-      for (const inner of hashesIn(text)) out.blobs.add(inner);
-      if (hash === scene && text) scenes.set(hash, JSON.parse(text) as Scene);
+      const stored = await sceneOf(blobs, hash);
+      if (!stored) continue;
+      const { nodes, ...beside } = stored;
+      for (const inner of hashesIn(JSON.stringify([beside, nodes.tables.words.slice()]))) out.blobs.add(inner);
+      if (hash === scene) scenes.set(hash, stored);
     }
   // (2) The results that the steps of each version look up, and whatever those name.
   const memo = new DatabaseMemo(db);
@@ -81,11 +84,11 @@ async function neededByJob(job: string, db: Db, blobs: BlobStore, out: Needed): 
   for (const value of results.values()) for (const hash of hashesIn(JSON.stringify(value))) out.blobs.add(hash);
 }
 
-async function textOf(blobs: BlobStore, hash: string): Promise<string> {
+async function sceneOf(blobs: BlobStore, hash: string): Promise<Scene | undefined> {
   try {
-    return new TextDecoder().decode(await blobs.get(hash));
+    return await unpackScene(await blobs.get(hash));
   } catch {
-    // What is lost already cannot be needed.
-    return '';
+    // What is lost or of another version is read again from its source, and names nothing.
+    return undefined;
   }
 }

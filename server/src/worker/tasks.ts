@@ -10,6 +10,7 @@ import { readSource } from '@noble-prism/core/read/reader';
 import type { Reading } from '@noble-prism/core/read/reader';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { packScene } from '@noble-prism/core/scene/sceneFile';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
@@ -126,7 +127,7 @@ async function read(
     const file = await opened(source, context, seen);
     if (!file) return { source: id };
     const reading = withIgnored(file, task.payload.ignored as Ignored | undefined);
-    await sourceSurveyed(db, which, await blobs.put(encoder.encode(JSON.stringify(reading.survey))));
+    await sourceSurveyed(db, which, await blobs.put(await packScene(reading.survey)));
     await tell(db, { type: 'source', job: task.job, source: id });
     // Some libraries say nothing while they translate: the time goes on.
     progress({ what: `Building ${source.name}`, done: 0, total: 1 });
@@ -135,7 +136,7 @@ async function read(
       pictures: nodePictures,
       workbench,
       begun: async (first) => {
-        await sourceBegun(db, which, await blobs.put(encoder.encode(JSON.stringify(first))));
+        await sourceBegun(db, which, await blobs.put(await packScene(first)));
         await tell(db, { type: 'source', job: task.job, source: id });
         await enqueue(db, task.job, 'evaluate', { beginning: true });
       },
@@ -143,7 +144,7 @@ async function read(
         if (done === total || done % 25 === 0) progress({ what: `Building ${source.name}`, done, total });
       },
     });
-    await sourceReady(db, which, await blobs.put(encoder.encode(JSON.stringify(scene))));
+    await sourceReady(db, which, await blobs.put(await packScene(scene)));
     await tell(db, { type: 'source', job: task.job, source: id });
     await enqueue(db, task.job, 'evaluate', {}, { continues: true });
     return { source: id };
@@ -193,6 +194,8 @@ async function evaluateJob(task: Task, context: RunnerContext, progress: (p: Pro
     ...(task.payload.beginning ? { beginning: true } : { version: version.number }),
     // The name of the result: what the page computes from the same sources and steps has the same one.
     key: evaluation.key,
+    // What the steps did, in short: the page has to come to the same.
+    figures: hashData([evaluation.reports.map(({ id: _, ...report }) => report), takeOff(evaluation.scene)]),
     counts: evaluation.counts,
     problems: evaluation.reports.reduce((sum, report) => sum + report.problems.length, 0),
   };

@@ -70,7 +70,7 @@ watch(
     />
     <template v-else>
       <span class="text" :title="fullName">{{ node.name }}</span>
-      <span v-if="row.gathered" class="times">×{{ row.nodes.length }}</span>
+      <span v-if="row.gathered" class="times">×{{ row.rows.length }}</span>
       <span v-if="node.problem" class="problem" :title="node.problem">!</span>
     </template>
   </div>

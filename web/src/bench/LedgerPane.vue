@@ -3,7 +3,7 @@ import { useVirtualizer } from '@tanstack/vue-virtual';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
-import type { Band } from '../stores/hues.ts';
+import type { Bands } from '../spectrum/bands.ts';
 import LedgerLine from './LedgerLine.vue';
 import { columnsOf, NAME, sortAfter } from './ledgerColumns.ts';
 import type { Column } from './ledgerColumns.ts';
@@ -12,11 +12,13 @@ import { changeSteps } from './stepEdits.ts';
 import { LedgerTree } from './rows.ts';
 import type { Row, SortBy } from './rows.ts';
 
-const props = defineProps<{ station: string; bands: Band[] }>();
+const props = defineProps<{ station: string; bands: Bands; hues: string[] }>();
 const store = useJob();
 const selection = useSelection();
 
 const ROW = 26;
+/** A level of more rows is not opened by itself. */
+const MOST_OPENED = 1000;
 const expanded = shallowRef<ReadonlySet<string>>(new Set());
 const filter = ref('');
 const sort = ref<SortBy>('tree');
@@ -31,11 +33,9 @@ const tree = computed(() => new LedgerTree(store.scene));
 const rows = computed(() =>
   tree.value.rows({ expanded: expanded.value, filter: filter.value, sort: sort.value, descending: descending.value }),
 );
-const hueOf = computed(() => {
-  const out = new Map<number, string>();
-  for (const band of props.bands) for (const node of band.nodes) out.set(node, band.hue);
-  return out;
-});
+const rowAt = (index: number) => rows.value.at(index) as Row;
+const hueOf = (row: number): string | undefined => props.hues[props.bands.of[row]];
+const keyOf = (row: number) => store.scene.nodes.key(row);
 
 const virtual = useVirtualizer(
   computed(() => ({
@@ -52,9 +52,10 @@ watch(
   () => {
     const next = new Set(expanded.value);
     const open = (parent: number | null) => {
-      const level = tree.value.children.get(parent) ?? [];
-      for (const node of level) if (parent === null || level.length === 1) next.add(node.key);
-      if (level.length === 1) open(level[0].id);
+      const level = tree.value.facts.childrenOf(parent);
+      if (level.length > MOST_OPENED) return;
+      for (const row of level) if (parent === null || level.length === 1) next.add(keyOf(row));
+      if (level.length === 1) open(level[0]);
     };
     open(null);
     expanded.value = next;
@@ -92,8 +93,8 @@ function ariaSort(id: string): 'ascending' | 'descending' | 'none' {
   return descending.value ? 'descending' : 'ascending';
 }
 
-const isSelected = (row: Row) => row.nodes.every((node) => selection.deep.has(node.id));
-const isHidden = (row: Row) => row.nodes.every((node) => selection.hidden.has(node.id));
+const isSelected = (row: Row) => selection.deep.size > 0 && row.rows.every((one) => selection.deep.has(one));
+const isHidden = (row: Row) => selection.hidden.size > 0 && row.rows.every((one) => selection.hidden.has(one));
 
 function toggle(row: Row, open = !row.expanded): void {
   if (!row.expandable) return;
@@ -111,19 +112,16 @@ function pick(index: number, how: 'set' | 'toggle' | 'range'): void {
   cursor.value = index;
   if (how === 'range') {
     const [from, to] = [Math.min(anchor.value, index), Math.max(anchor.value, index)];
-    selection.pick(rows.value.slice(from, to + 1).flatMap((row) => row.nodes.map((node) => node.key)));
+    selection.pick(rows.value.members(from, to).map(keyOf));
     return;
   }
   anchor.value = index;
-  selection.pick(
-    rows.value[index].nodes.map((node) => node.key),
-    how,
-  );
+  selection.pick(rows.value.members(index).map(keyOf), how);
 }
 
 function key(event: KeyboardEvent): void {
   if (renaming.value) return;
-  const row = rows.value[cursor.value];
+  const row = rows.value.at(cursor.value);
   const move = (to: number) => {
     const index = Math.max(0, Math.min(rows.value.length - 1, to));
     pick(index, event.shiftKey ? 'range' : 'set');
@@ -145,7 +143,8 @@ function key(event: KeyboardEvent): void {
     event.preventDefault();
     if (row.expanded) toggle(row, false);
     else {
-      const parent = rows.value.slice(0, cursor.value).findLastIndex((other) => other.depth < row.depth);
+      let parent = cursor.value - 1;
+      while (parent >= 0 && rows.value.depthAt(parent) >= row.depth) parent--;
       if (parent >= 0) move(parent);
     }
   } else if (event.key === ' ') {
@@ -176,36 +175,36 @@ function endRename(row: Row, typed: string, keep: boolean): void {
   const name = typed.trim();
   scroller.value?.focus();
   if (!keep || !name || name === row.node.name) return;
-  changeSteps.add('rename', { by: 'picked', keys: row.nodes.map((node) => node.key) }, { name, of: 'picked' });
+  changeSteps.add('rename', { by: 'picked', keys: [...row.rows].map(keyOf) }, { name, of: 'picked' });
 }
 
 /** Something was picked elsewhere: its row is opened and brought into sight. */
 watch(
   () => selection.keys,
   async (keys) => {
-    const [first] = keys;
-    if (!first || rows.value.some((row) => row.nodes.some((node) => node.key === first))) {
-      const index = rows.value.findIndex((row) => row.nodes.some((node) => node.key === first));
+    const [key] = keys;
+    const { facts } = tree.value;
+    const first = key === undefined ? undefined : facts.rowOf(key);
+    const shown = first === undefined ? -1 : rows.value.indexOf(first);
+    if (first === undefined || shown >= 0) {
+      const index = shown;
       if (index >= 0 && !scroller.value?.contains(document.activeElement)) {
         cursor.value = anchor.value = index;
         virtual.value.scrollToIndex(index);
       }
       return;
     }
-    const byId = new Map(store.scene.nodes.map((node) => [node.id, node]));
+    const { parent } = store.scene.nodes.columns;
     const next = new Set(expanded.value);
-    let node = store.scene.nodes.find((candidate) => candidate.key === first);
-    while (node) {
-      const parent = node.parent === null ? undefined : byId.get(node.parent);
-      if (parent) next.add(parent.key);
-      // The parent may itself stand in a gathered row.
-      for (const sibling of tree.value.children.get(parent?.parent ?? null) ?? [])
-        if (parent) next.add(`${sibling.key}×`);
-      node = parent;
+    for (let row = parent[first]; row >= 0; row = parent[row]) {
+      next.add(keyOf(row));
+      // It may itself stand in a gathered row.
+      const siblings = facts.childrenOf(parent[row] < 0 ? null : parent[row]);
+      if (siblings.length <= MOST_OPENED) for (const sibling of siblings) next.add(`${keyOf(sibling)}×`);
     }
     expanded.value = next;
     await nextTick();
-    const index = rows.value.findIndex((row) => row.nodes.some((candidate) => candidate.key === first));
+    const index = rows.value.indexOf(first);
     if (index >= 0) {
       cursor.value = anchor.value = index;
       virtual.value.scrollToIndex(index);
@@ -245,7 +244,7 @@ defineExpose({ focusSearch: () => search.value?.select() });
       aria-label="Parts"
       aria-multiselectable="true"
       :aria-rowcount="rows.length"
-      :aria-activedescendant="rows[cursor] ? `row-${cursor}` : undefined"
+      :aria-activedescendant="cursor < rows.length ? `row-${cursor}` : undefined"
       @keydown="key"
     >
       <div class="head" role="row">
@@ -274,29 +273,29 @@ defineExpose({ focusSearch: () => search.value?.select() });
         <div
           v-for="item in virtual.getVirtualItems()"
           :id="`row-${item.index}`"
-          :key="rows[item.index]?.key ?? item.index"
+          :key="rows.at(item.index)?.key ?? item.index"
           role="row"
           class="line"
           :class="{
-            selected: rows[item.index] && isSelected(rows[item.index]),
-            hidden: isHidden(rows[item.index]),
+            selected: item.index < rows.length && isSelected(rowAt(item.index)),
+            hidden: isHidden(rowAt(item.index)),
             cursor: item.index === cursor,
           }"
           :style="{ transform: `translateY(${item.start}px)` }"
-          :aria-level="rows[item.index].depth + 1"
-          :aria-expanded="rows[item.index].expandable ? rows[item.index].expanded : undefined"
-          :aria-selected="isSelected(rows[item.index])"
+          :aria-level="rowAt(item.index).depth + 1"
+          :aria-expanded="rowAt(item.index).expandable ? rowAt(item.index).expanded : undefined"
+          :aria-selected="isSelected(rowAt(item.index))"
           @click="click(item.index, $event)"
-          @dblclick="startRename(rows[item.index])"
+          @dblclick="startRename(rowAt(item.index))"
         >
           <LedgerLine
-            :row="rows[item.index]"
+            :row="rowAt(item.index)"
             :columns="columns"
             :tree="tree"
-            :hue="hueOf.get(rows[item.index].node.id)"
-            :renaming="renaming === rows[item.index].key"
-            @toggle="toggle(rows[item.index])"
-            @rename="(name, keep) => endRename(rows[item.index], name, keep)"
+            :hue="hueOf(rowAt(item.index).node.id)"
+            :renaming="renaming === rowAt(item.index).key"
+            @toggle="toggle(rowAt(item.index))"
+            @rename="(name, keep) => endRename(rowAt(item.index), name, keep)"
           />
         </div>
       </div>

@@ -4,6 +4,8 @@ import Select from 'primevue/select';
 import { computed } from 'vue';
 import type { Selector } from '@noble-prism/core/preparation/selector';
 import { select } from '@noble-prism/core/preparation/selector';
+import { ASSEMBLY, GONE, PART } from '@noble-prism/core/scene/nodes';
+import type { Scene } from '@noble-prism/core/scene/types';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
@@ -20,8 +22,8 @@ const emit = defineEmits<{ 'update:modelValue': [Selector] }>();
 const store = useJob();
 const selection = useSelection();
 
-const layers = computed(() => [...new Set(store.scene.nodes.flatMap((node) => node.layer ?? []))].sort());
-const classes = computed(() => [...new Set(store.scene.nodes.flatMap((node) => node.class ?? []))].sort());
+const layers = computed(() => wordsIn(store.scene, 'layer'));
+const classes = computed(() => wordsIn(store.scene, 'class'));
 const options = computed(() => [
   { value: 'all', label: 'everything' },
   {
@@ -48,10 +50,13 @@ const value = computed(() => {
 });
 const count = computed(() => {
   const { of = 'parts' } = props;
-  const ids = select(store.scene, props.modelValue, of === 'rows');
-  if (of === 'rows') return ids.size;
-  return store.scene.nodes.filter(({ id, kind }) => ids.has(id) && kind === (of === 'parts' ? 'part' : 'assembly'))
-    .length;
+  const rows = select(store.scene, props.modelValue, of === 'rows');
+  if (of === 'rows') return rows.size;
+  const { kind } = store.scene.nodes.columns;
+  const wanted = of === 'parts' ? PART : ASSEMBLY;
+  let sum = 0;
+  for (let row = 0; row < kind.length; row++) if (kind[row] === wanted && rows.has(row)) sum++;
+  return sum;
 });
 const counted = computed(() => {
   const [one, many] = { parts: ['part', 'parts'], assemblies: ['assembly', 'assemblies'], rows: ['row', 'rows'] }[
@@ -59,6 +64,16 @@ const counted = computed(() => {
   ];
   return `${formatCount(count.value)} ${count.value === 1 ? one : many}`;
 });
+
+/** Words that some row has in a column. */
+function wordsIn({ nodes }: Scene, column: 'layer' | 'class'): string[] {
+  const { kind, [column]: words } = nodes.columns;
+  const seen = new Uint8Array(nodes.tables.words.length);
+  for (let row = 0; row < words.length; row++) if (kind[row] !== GONE) seen[words[row]] = 1;
+  const out: string[] = [];
+  for (let word = 1; word < seen.length; word++) if (seen[word] === 1) out.push(nodes.tables.words.get(word));
+  return out.sort();
+}
 
 const patternNow = () => (props.modelValue.by === 'name' ? props.modelValue.pattern : '*');
 

@@ -5,15 +5,19 @@ import { formatCount } from '@noble-prism/core/units';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
-import type { Band } from '../stores/hues.ts';
+import type { Band, Bands } from '../spectrum/bands.ts';
+import { restHue } from '../spectrum/hues.ts';
+import { dark } from '../theme/sheetMode.ts';
 
-const props = defineProps<{ bands: Band[] }>();
+const props = defineProps<{ bands: Bands; hues: string[] }>();
 const store = useJob();
 const selection = useSelection();
 const strip = ref<HTMLElement>();
 const { width } = useElementSize(strip);
 const over = ref<Band>();
-const total = computed(() => props.bands.reduce((sum, band) => sum + band.triangles, 0));
+const total = computed(
+  () => props.bands.list.reduce((sum, band) => sum + band.triangles, 0) + props.bands.rest.triangles,
+);
 const figures = computed(() => takeOff(store.scene));
 
 /** Narrower than this a band cannot be hit; what follows is drawn as one fading tail. Pixels. */
@@ -22,7 +26,7 @@ const NARROWEST = 2;
 const drawn = computed(() => {
   const out: { band: Band; left: number; width: number }[] = [];
   let left = 0;
-  for (const band of props.bands) {
+  for (const band of props.bands.list) {
     const share = (band.triangles / (total.value || 1)) * width.value;
     if (share >= NARROWEST || out.length < 4) out.push({ band, left, width: share });
     else if (Math.floor(left) !== Math.floor(left + share)) out.push({ band, left, width: Math.max(1, share) });
@@ -31,19 +35,40 @@ const drawn = computed(() => {
   return out;
 });
 
-const isSelected = (band: Band) => selection.deep.size > 0 && band.nodes.some((node) => selection.deep.has(node));
+/** Where what is too light to be told apart begins, pixels. */
+const restLeft = computed(
+  () => (props.bands.list.reduce((sum, band) => sum + band.triangles, 0) / (total.value || 1)) * width.value,
+);
+
+/** Bands of which something is selected. */
+const chosen = computed(() => {
+  const out = new Set<number>();
+  for (const row of selection.deep) if (props.bands.of[row] >= 0) out.add(props.bands.of[row]);
+  return out;
+});
+const isSelected = (band: Band) => chosen.value.has(band.rank);
+
+/** Keys of the rows of a band. */
+function keysOf({ rank }: Band): string[] {
+  const out: string[] = [];
+  props.bands.of.forEach((band, row) => {
+    if (band === rank) out.push(store.scene.nodes.key(row));
+  });
+  return out;
+}
 
 function pick(band: Band, event: MouseEvent): void {
-  selection.pick(band.keys, event.ctrlKey || event.metaKey || event.shiftKey ? 'toggle' : 'set');
+  selection.pick(keysOf(band), event.ctrlKey || event.metaKey || event.shiftKey ? 'toggle' : 'set');
 }
 
 function key(event: KeyboardEvent): void {
   if (event.key !== 'ArrowRight' && event.key !== 'ArrowLeft') return;
   event.preventDefault();
-  const at = props.bands.findIndex(isSelected);
-  const next = props.bands[Math.max(0, Math.min(props.bands.length - 1, at + (event.key === 'ArrowRight' ? 1 : -1)))];
+  const { list } = props.bands;
+  const at = list.findIndex(isSelected);
+  const next = list[Math.max(0, Math.min(list.length - 1, at + (event.key === 'ArrowRight' ? 1 : -1)))];
   if (next) {
-    selection.pick(next.keys);
+    selection.pick(keysOf(next));
     over.value = next;
   }
 }
@@ -62,21 +87,31 @@ function key(event: KeyboardEvent): void {
     >
       <button
         v-for="{ band, left, width: wide } in drawn"
-        :key="band.key"
+        :key="band.rank"
         role="option"
         tabindex="-1"
         :aria-selected="isSelected(band)"
         :aria-label="`${band.name}, ${formatCount(band.triangles)} triangles`"
         :class="{ selected: isSelected(band) }"
-        :style="{ left: `${left}px`, width: `${Math.max(1, wide - (wide > 4 ? 1 : 0))}px`, background: band.hue }"
+        :style="{
+          left: `${left}px`,
+          width: `${Math.max(1, wide - (wide > 4 ? 1 : 0))}px`,
+          background: hues[band.rank],
+        }"
         @pointerenter="over = band"
         @click="pick(band, $event)"
+      />
+      <span
+        v-if="bands.rest.triangles"
+        class="rest"
+        :style="{ left: `${restLeft}px`, background: restHue(dark) }"
+        :title="`${formatCount(bands.rest.bands)} lighter parts, ${formatCount(bands.rest.triangles)} triangles`"
       />
     </div>
     <p class="caption">
       <span v-if="over">
-        <span class="dot" :style="{ background: over.hue }" />{{ over.name
-        }}<template v-if="over.nodes.length > 1"> ×{{ over.nodes.length }}</template
+        <span class="dot" :style="{ background: hues[over.rank] }" />{{ over.name
+        }}<template v-if="over.count > 1"> ×{{ formatCount(over.count) }}</template
         >: {{ formatCount(over.triangles) }} triangles, {{ ((100 * over.triangles) / (total || 1)).toFixed(1) }} %
       </span>
       <span v-else-if="total"
@@ -105,6 +140,11 @@ function key(event: KeyboardEvent): void {
   border: 0;
   padding: 0;
   cursor: pointer;
+}
+.rest {
+  position: absolute;
+  inset: 1px 0 1px auto;
+  opacity: 0.5;
 }
 .strip button:hover {
   top: -1px;

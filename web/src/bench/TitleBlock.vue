@@ -1,46 +1,45 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
+import { factsOf } from '@noble-prism/core/scene/facts';
+import { worldBox } from '@noble-prism/core/scene/tree';
 import type { PositionsOf } from '@noble-prism/core/scene/tree';
-import { materialOfSlot, takeOff } from '@noble-prism/core/scene/takeoff';
+import { takeOff, takeOffOf } from '@noble-prism/core/scene/takeoff';
 import { formatCount, formatLength, formatNumber } from '@noble-prism/core/units';
 import { useRoute, useRouter } from 'vue-router';
 import { useJob } from '../stores/job.ts';
 import { LOOKS, useLooks } from '../stores/looks.ts';
 import { useSelection } from '../stores/selection.ts';
+import { PART } from '@noble-prism/core/scene/nodes';
+import type { Box } from '@noble-prism/core/scene/types';
 import { describeSize, unitOf } from './describe.ts';
+import { materialsOf } from './ledgerColumns.ts';
 
-const props = defineProps<{ arrivals: number; positionsOf?: PositionsOf }>();
+const props = defineProps<{ arrivals: number; positionsOf?: PositionsOf; boxOfAll?: () => Box | undefined }>();
 const store = useJob();
 const selection = useSelection();
 const looks = useLooks();
 const router = useRouter();
 const route = useRoute();
 
-const worlds = computed(() => worldTransforms(store.scene));
 const all = computed(() => takeOff(store.scene));
-const chosen = computed(() =>
-  selection.parts.length > 0 || selection.nodes.length > 0
-    ? selection.parts
-    : store.scene.nodes.filter((n) => n.kind === 'part'),
-);
+/** Parts of the selection; everything where nothing is selected. */
+const chosen = computed(() => (selection.nodes.length > 0 ? selection.parts : undefined));
 const box = computed(() => {
   void props.arrivals;
-  return worldBox(store.scene, chosen.value, worlds.value, props.positionsOf);
+  return chosen.value ? worldBox(store.scene, chosen.value, props.positionsOf) : props.boxOfAll?.();
 });
 const unit = computed(() => unitOf(store.scene));
 const size = computed(() => box.value?.max.map((high, axis) => high - (box.value?.min[axis] ?? 0)));
 /** Where the pivot of one row is, or else the centre of the box; metres from the origin. */
 const place = computed(() => {
-  const world = selection.nodes.length === 1 ? worlds.value.get(selection.nodes[0].id) : undefined;
-  if (world) return world.slice(12, 15);
+  if (selection.nodes.length === 1) return factsOf(store.scene).world(selection.nodes[0].id).slice(12, 15);
   return box.value?.max.map((high, axis) => (high + (box.value?.min[axis] ?? 0)) / 2);
 });
 const fromOrigin = computed(() => place.value && Math.hypot(...place.value));
 const placeText = computed(() => place.value?.map(centimetres).join(', '));
 const figures = computed(() => {
   if (selection.nodes.length === 0) return { triangles: all.value.triangles, calls: all.value.drawCalls };
-  const part = takeOff({ ...store.scene, nodes: selection.parts });
+  const part = takeOffOf(store.scene, selection.parts);
   return { triangles: part.triangles, calls: part.drawCalls };
 });
 const heading = computed(() => {
@@ -55,23 +54,23 @@ const heading = computed(() => {
     names.size === 1
       ? `${[...names][0]}${nodes.length > 1 ? ` ×${nodes.length}` : ''}`
       : `${nodes.length} rows selected`;
-  const byId = new Map(store.scene.nodes.map((node) => [node.id, node]));
   const path: string[] = [];
-  for (let up = nodes[0].parent; up !== null && nodes.length === 1;) {
-    const parent = byId.get(up);
-    if (!parent) break;
-    path.unshift(parent.name);
-    up = parent.parent;
-  }
-  return { title, path: nodes.length === 1 ? path.join(' › ') : `${formatCount(selection.parts.length)} parts` };
+  for (let up = nodes.length === 1 ? nodes[0].parent : null; up !== null; up = store.scene.nodes.row(up).parent)
+    path.unshift(store.scene.nodes.text('name', up));
+  return { title, path: nodes.length === 1 ? path.join(' › ') : `${formatCount(selection.parts.size)} parts` };
 });
 const materials = computed(() => {
   const names = new Set<string>();
-  for (const node of chosen.value) {
-    const slots = node.mesh ? store.scene.meshes[node.mesh].slots : [1];
-    slots.forEach(
-      (count, slot) => count && names.add(store.scene.materials[materialOfSlot(node, slot)]?.name ?? 'none'),
-    );
+  const seen = new Set<number>();
+  const { nodes } = store.scene;
+  const { mesh, materials: lists, kind } = nodes.columns;
+  // Of each shape in each list of materials once.
+  for (const row of chosen.value ?? allRows(nodes.rows)) {
+    if (kind[row] !== PART) continue;
+    const pair = mesh[row] * nodes.tables.lists.length + lists[row];
+    if (seen.has(pair)) continue;
+    seen.add(pair);
+    for (const { name } of materialsOf(store.scene, nodes.row(row))) names.add(name);
     if (names.size > 3) break;
   }
   return names.size > 3 ? 'several' : [...names].join(', ');
@@ -81,6 +80,10 @@ const upAxes = computed(() => {
   const ups = new Set(store.scene.sources.map((source) => source.up));
   return first ? `${unit.value}, ${first.upAxis.axis} → m, ${ups.size > 1 ? 'mixed' : first.up}` : '';
 });
+
+function* allRows(count: number): Generator<number> {
+  for (let row = 0; row < count; row++) yield row;
+}
 
 /** A place in metres to the centimetre; -0 is 0. */
 function centimetres(metres: number): string {

@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { formatCount, formatDeviation } from '@noble-prism/core/units';
+import { factsOf } from '@noble-prism/core/scene/facts';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
 import { useJob } from '../stores/job.ts';
 import { dark, turnSheet } from '../theme/sheetMode.ts';
@@ -19,11 +20,11 @@ const rules = computed(() =>
     .filter((step) => step.kind === 'finishes' && step.on)
     .reduce((sum, step) => sum + (step.parameters as { rules: unknown[] }).rules.length, 0),
 );
-const reduced = computed(() => Object.values(store.scene.meshes).some((mesh) => mesh.deviation));
-const worst = computed(() => {
-  const deviations = Object.values(store.scene.meshes).map((mesh) => mesh.deviation?.max ?? 0);
-  return deviations.length ? deviations.reduce((a, b) => Math.max(a, b), 0) : 0;
-});
+const deviations = computed(() =>
+  factsOf(store.scene).usedMeshes.flatMap((mesh) => store.scene.meshes[mesh].deviation?.max ?? []),
+);
+const reduced = computed(() => deviations.value.length > 0);
+const worst = computed(() => deviations.value.reduce((a, b) => Math.max(a, b), 0));
 
 const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
   const failed = store.sources.filter((source) => source.state === 'failed').length;
@@ -138,7 +139,7 @@ function go(id: string): void {
         <button class="plain" @click="store.cancel(task.id)">Cancel</button>
       </template>
       <template v-else-if="store.stalled">
-        <span class="warn">{{ formatCount(store.evaluation?.missing.length ?? 0) }} left to compute</span>
+        <span class="warn">{{ formatCount(store.evaluation?.missing ?? 0) }} left to compute</span>
         <button class="plain" @click="store.goOn">Continue</button>
       </template>
       <span v-else-if="store.saving" class="quiet">Saving</span>

@@ -5,8 +5,8 @@ import { asPrismError } from '@noble-prism/core/errors';
 import { useJob } from '../stores/job.ts';
 import { LOOKS, useLooks } from '../stores/looks.ts';
 import { useMeasure } from '../stores/measure.ts';
-import { useSelection } from '../stores/selection.ts';
-import type { Band } from '../stores/hues.ts';
+import { partsAmong, useSelection } from '../stores/selection.ts';
+import type { Bands } from '../spectrum/bands.ts';
 import { dark } from '../theme/sheetMode.ts';
 import { hasOptics } from '../view/optics.ts';
 import { View } from '../view/view.ts';
@@ -14,7 +14,7 @@ import { unitOf } from './describe.ts';
 import PlayBar from './PlayBar.vue';
 import TitleBlock from './TitleBlock.vue';
 
-const props = defineProps<{ bands: Band[] }>();
+const props = defineProps<{ bands: Bands; hues: string[] }>();
 const store = useJob();
 const selection = useSelection();
 const looks = useLooks();
@@ -67,8 +67,7 @@ watch([() => store.scene, arrivals], () => {
   clearTimeout(resting);
   resting = setTimeout(() => {
     const evaluation = store.evaluation;
-    if (!view.value || !evaluation || evaluation.missing.length > 0 || empty.value || evaluation.key === pictured)
-      return;
+    if (!view.value || !evaluation || evaluation.missing > 0 || empty.value || evaluation.key === pictured) return;
     pictured = evaluation.key;
     void store.keepPicture(view.value.picture(PICTURE_WIDTH));
   }, REST);
@@ -98,9 +97,8 @@ watch(
 );
 watch(dark, () => view.value?.setSheet(), { flush: 'post' });
 // Hues of a hundred thousand parts are made for the look that shows them only.
-watch([() => props.bands, () => looks.look] as const, ([bands, look]) => {
-  if (look !== 'density') return;
-  view.value?.setHues(new Map(bands.flatMap((band) => band.nodes.map((node) => [node, band.hue] as const))));
+watch([() => props.bands, () => props.hues, () => looks.look] as const, ([{ of }, hues, look]) => {
+  if (look === 'density') view.value?.setHues(of, hues);
 });
 
 /** The job opens with the view that is kept, or with everything in sight. */
@@ -149,10 +147,8 @@ function key(event: KeyboardEvent): void {
   event.preventDefault();
 }
 
-const hiddenCount = computed(
-  () => store.scene.nodes.filter((node) => node.kind === 'part' && selection.hidden.has(node.id)).length,
-);
-const withOptics = computed(() => store.scene.nodes.some(hasOptics));
+const hiddenCount = computed(() => partsAmong(store.scene, selection.hidden).size);
+const withOptics = computed(() => store.scene.nodes.tables.extras.length > 1 && store.scene.nodes.some(hasOptics));
 /** The only camera that is selected. */
 const camera = computed(() => {
   const [only, ...others] = selection.nodes;
@@ -252,7 +248,12 @@ defineExpose({ frame });
         or a zip.
       </p>
     </div>
-    <TitleBlock v-if="!empty" :arrivals="arrivals" :positions-of="view?.geometry.positionsOf" />
+    <TitleBlock
+      v-if="!empty"
+      :arrivals="arrivals"
+      :positions-of="view?.geometry.positionsOf"
+      :box-of-all="view?.boxOfAll"
+    />
   </section>
 </template>
 

@@ -25,7 +25,7 @@ describe('columns', () => {
 
   it('hold figures with their unit in the head, and a dash where there is nothing', async () => {
     const { scene, tree, rows } = await spider();
-    const heaviest = rows.reduce((a, b) => (b.triangles > a.triangles ? b : a));
+    const heaviest = [...rows].reduce((a, b) => (b.triangles > a.triangles ? b : a));
     expect(cellText(scene, tree, heaviest, column('receive', 'triangles'))).toBe(String(heaviest.triangles));
     const { bounds } = scene.meshes[heaviest.node.mesh ?? ''];
     const longest = Math.max(...bounds.max.map((high, axis) => high - bounds.min[axis])) * 1000;

@@ -1,6 +1,8 @@
 // Rows of the ledger: equal siblings gathered, filtered with what is above, sorted.
 import { describe, expect, it } from 'vitest';
 import { fileOf, modelOf, readAll } from '@noble-prism/core/testing/reading';
+import { plainNode } from '@noble-prism/core/scene/nodes';
+import { nodeTable } from '@noble-prism/core/scene/nodeWriter';
 import { LedgerTree } from './rows.ts';
 import type { RowOptions } from './rows.ts';
 
@@ -12,32 +14,33 @@ async function treeOf(...rows: string[]) {
   return new LedgerTree(scene);
 }
 const shown = (tree: LedgerTree, options: Partial<RowOptions> = {}) =>
-  tree
-    .rows({ ...OPTIONS, ...options })
-    .map(({ node, depth, nodes }) => `${' '.repeat(depth)}${node.name}${nodes.length > 1 ? ` ×${nodes.length}` : ''}`);
+  [...tree.rows({ ...OPTIONS, ...options })].map(
+    ({ node, depth, rows }) => `${' '.repeat(depth)}${node.name}${rows.length > 1 ? ` ×${rows.length}` : ''}`,
+  );
 
 describe('the ledger', () => {
   it('opens only what is opened, and adds up what is below', async () => {
     const tree = await treeOf('o Rack', 'g left', 'f 1 2 3', 'g right', 'f 2 3 4', 'f 1 2 4', 'o Lid', 'f 1 2 3');
     expect(shown(tree)).toEqual(['Rack', 'Lid']);
     expect(shown(tree, { expanded: new Set(['/Rack']) })).toEqual(['Rack', ' left', ' right', 'Lid']);
-    expect(tree.rows(OPTIONS)[0].triangles).toBe(3);
+    expect(tree.rows(OPTIONS).at(0)?.triangles).toBe(3);
   });
 
   it('gathers equal siblings into one row', async () => {
     const { scene } = await readAll(modelOf('glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb'));
     const tree = new LedgerTree(scene);
     const open = new Set(scene.nodes.map(({ key }) => key));
-    const gathered = tree.rows({ ...OPTIONS, expanded: open }).filter((row) => row.gathered);
+    const gathered = [...tree.rows({ ...OPTIONS, expanded: open })].filter((row) => row.gathered);
     expect(gathered.length).toBeGreaterThan(0);
-    for (const { nodes } of gathered) expect(new Set(nodes.map(({ mesh }) => mesh)).size).toBe(1);
+    for (const { rows } of gathered) expect(new Set([...rows].map((row) => scene.nodes.row(row).mesh)).size).toBe(1);
   });
 
   it('finds by name, class or property, and shows what is above', async () => {
     const { scene } = await readAll(modelOf('house.ifc'));
     const tree = new LedgerTree(scene);
-    const hits = (filter: string) =>
-      tree.rows({ ...OPTIONS, filter, expanded: new Set(scene.nodes.map(({ key }) => key)) });
+    const hits = (filter: string) => [
+      ...tree.rows({ ...OPTIONS, filter, expanded: new Set(scene.nodes.map(({ key }) => key)) }),
+    ];
     expect(hits('ifcdoor').filter(({ node }) => node.class === 'IfcDoor')).toHaveLength(5);
     expect(hits('ifcdoor')[0].node.class).toBe('IfcProject');
     expect(hits('leichtbeton').some(({ node }) => node.class === 'IfcWallStandardCase')).toBe(true);
@@ -49,13 +52,13 @@ describe('the ledger', () => {
     const one = await treeOf('o Set', ...set);
     const nodes = [0, 1].flatMap((copy) =>
       one.scene.nodes.map((node) => ({
-        ...node,
+        ...plainNode(node),
         id: node.id + copy * 3,
         key: `/${copy}${node.key}`,
         parent: node.parent === null ? null : node.parent + copy * 3,
       })),
     );
-    const found = shown(new LedgerTree({ ...one.scene, nodes }), { filter: 'nut' });
+    const found = shown(new LedgerTree({ ...one.scene, nodes: nodeTable(nodes) }), { filter: 'nut' });
     expect(found).toEqual(['Set ×2', ' Set', '  Nut', ' Set', '  Nut']);
   });
 

@@ -1,13 +1,15 @@
 /** Rows of the ledger: the tree made flat, equal siblings gathered, filtered and sorted. */
-import { trianglesByNode } from '@noble-prism/core/scene/takeoff';
+import { oncePerNumber } from '@noble-prism/core/preparation/selector';
+import { factsOf } from '@noble-prism/core/scene/facts';
+import type { SceneFacts } from '@noble-prism/core/scene/facts';
 import type { Scene, SceneNode } from '@noble-prism/core/scene/types';
 
 export interface Row {
   /** Key of the row: that of its first node. */
   key: string;
   node: SceneNode;
-  /** All nodes that the row stands for: one, or equal siblings. */
-  nodes: SceneNode[];
+  /** Rows of the scene that it stands for: one, or equal siblings. */
+  rows: Int32Array;
   depth: number;
   expandable: boolean;
   expanded: boolean;
@@ -26,124 +28,217 @@ export interface RowOptions {
   descending: boolean;
 }
 
+/** Marks the key of gathered siblings. */
+const GATHERED = '×';
+
+/** The rows that are shown: kept as numbers, and made when one is looked at. */
+export class RowList {
+  readonly #members: Int32Array[] = [];
+  /** Depth, and how it stands: expandable 1, expanded 2, gathered 4. */
+  readonly #depths: number[] = [];
+  readonly #states: number[] = [];
+
+  constructor(
+    readonly facts: SceneFacts,
+    readonly scene: Scene,
+  ) {}
+
+  get length(): number {
+    return this.#members.length;
+  }
+
+  add(members: Int32Array, depth: number, expandable: boolean, expanded: boolean, gathered: boolean): void {
+    this.#members.push(members);
+    this.#depths.push(depth);
+    this.#states.push((expandable ? 1 : 0) | (expanded ? 2 : 0) | (gathered ? 4 : 0));
+  }
+
+  at(index: number): Row | undefined {
+    const rows = this.#members[index];
+    if (!rows) return undefined;
+    const { facts, scene } = this;
+    const state = this.#states[index];
+    const gathered = (state & 4) !== 0;
+    return {
+      key: scene.nodes.key(rows[0]) + (gathered ? GATHERED : ''),
+      node: scene.nodes.row(rows[0]),
+      rows,
+      depth: this.#depths[index],
+      expandable: (state & 1) !== 0,
+      expanded: (state & 2) !== 0,
+      gathered,
+      get triangles() {
+        return rows.reduce((sum, row) => sum + facts.triangles[row], 0);
+      },
+    };
+  }
+
+  depthAt(index: number): number {
+    return this.#depths[index];
+  }
+
+  /** Rows of the scene that some shown ones stand for. */
+  members(from: number, to = from): number[] {
+    return this.#members.slice(from, to + 1).flatMap((rows) => [...rows]);
+  }
+
+  /** Number of the first shown row that stands for a row of the scene; -1 where none does. */
+  indexOf(row: number): number {
+    return this.#members.findIndex((rows) => rows.includes(row));
+  }
+
+  *[Symbol.iterator](): Generator<Row> {
+    for (let index = 0; index < this.length; index++) yield this.at(index) as Row;
+  }
+}
+
 /** What does not change while rows are opened and closed: children, figures, likeness. */
 export class LedgerTree {
-  readonly children = new Map<number | null, SceneNode[]>();
-  readonly triangles: Map<number, number>;
-  /** Equal numbers stand for equal subtrees: same name, geometry, layer, materials, and the same below. */
-  readonly #likeness = new Map<number, number>();
+  readonly facts: SceneFacts;
+  #deviations: Float64Array | undefined;
 
   constructor(readonly scene: Scene) {
-    this.triangles = trianglesByNode(scene);
-    for (const node of scene.nodes) {
-      const list = this.children.get(node.parent);
-      if (list) list.push(node);
-      else this.children.set(node.parent, [node]);
-    }
-    const numbers = new Map<string, number>();
-    for (let i = scene.nodes.length - 1; i >= 0; i--) {
-      const node = scene.nodes[i];
-      const below = (this.children.get(node.id) ?? []).map((child) => this.#likeness.get(child.id)).join();
-      const text = `${node.name}|${node.mesh ?? node.solid ?? ''}|${node.layer ?? ''}|${node.materials.join()}|${below}`;
-      let number = numbers.get(text);
-      if (number === undefined) numbers.set(text, (number = numbers.size));
-      this.#likeness.set(node.id, number);
-    }
+    this.facts = factsOf(scene);
   }
 
   /** Largest measured deviation at and below a node, metres; undefined where nothing was reduced. */
-  deviation(node: SceneNode): number | undefined {
-    let worst = node.mesh ? this.scene.meshes[node.mesh].deviation?.max : undefined;
-    for (const child of this.children.get(node.id) ?? []) {
-      const below = this.deviation(child);
-      if (below !== undefined && (worst === undefined || below > worst)) worst = below;
-    }
-    return worst;
+  deviation({ id }: Pick<SceneNode, 'id'>): number | undefined {
+    this.#deviations ??= this.#worst();
+    return this.#deviations[id] < 0 ? undefined : this.#deviations[id];
   }
 
-  rows({ expanded, filter, sort, descending }: RowOptions): Row[] {
-    const shown = filter.trim() ? this.#matching(filter.trim().toLowerCase()) : undefined;
-    const out: Row[] = [];
-    const compare = this.#comparison(sort, descending);
-    const visit = (parent: number | null, depth: number) => {
-      const list = (this.children.get(parent) ?? []).filter((node) => !shown || shown.has(node.id));
-      const groups = new Map<number, SceneNode[]>();
-      for (const node of list) {
-        const like = this.#likeness.get(node.id) as number;
-        const group = groups.get(like);
-        if (group) group.push(node);
-        else groups.set(like, [node]);
+  /** -1 where nothing is measured. */
+  #worst(): Float64Array {
+    const { nodes, meshes } = this.scene;
+    const { mesh, parent } = nodes.columns;
+    const out = new Float64Array(nodes.rows).fill(-1);
+    const known: (number | undefined)[] = [];
+    const { order } = this.facts;
+    for (let i = order.length - 1; i >= 0; i--) {
+      const row = order[i];
+      if (mesh[row] > 0) {
+        known[mesh[row]] ??= meshes[nodes.tables.words.get(mesh[row])]?.deviation?.max ?? -1;
+        out[row] = Math.max(out[row], known[mesh[row]] ?? -1);
       }
-      const gathered = [...groups.values()];
-      if (compare) gathered.sort((a, b) => compare(a, b));
-      for (const group of gathered) {
-        if (group.length > 1) {
-          const key = `${group[0].key}×`;
-          // What is found below equal assemblies is shown in each of them.
-          const open = expanded.has(key) || (shown !== undefined && this.children.has(group[0].id));
-          out.push(this.#row(key, group, depth, true, open, true));
-          if (open) for (const node of group) this.#node(node, depth + 1, expanded, shown !== undefined, out, visit);
-        } else this.#node(group[0], depth, expanded, shown !== undefined, out, visit);
+      if (parent[row] >= 0) out[parent[row]] = Math.max(out[parent[row]], out[row]);
+    }
+    return out;
+  }
+
+  rows({ expanded, filter, sort, descending }: RowOptions): RowList {
+    const shown = filter.trim() ? this.#matching(filter.trim().toLowerCase()) : undefined;
+    const out = new RowList(this.facts, this.scene);
+    const compare = this.#comparison(sort, descending);
+    const { opened, openedGroups } = this.#opened(expanded);
+    const holds = (row: number) => this.facts.childrenOf(row).length > 0;
+    const one = (row: number, depth: number) => {
+      const has = holds(row);
+      const open = has && (shown !== undefined || opened.has(row));
+      out.add(Int32Array.of(row), depth, has, open, false);
+      if (open) level(this.facts.childrenOf(row), depth + 1);
+    };
+    const level = (all: Int32Array, depth: number) => {
+      const gathered = this.#gathered(shown ? all.filter((row) => shown[row] === 1) : all);
+      if (compare) gathered.sort(compare);
+      for (const members of gathered) {
+        if (members.length === 1) {
+          one(members[0], depth);
+          continue;
+        }
+        // What is found below equal assemblies is shown in each of them.
+        const open = openedGroups.has(members[0]) || (shown !== undefined && holds(members[0]));
+        out.add(members, depth, true, open, true);
+        if (open) for (const row of members) one(row, depth + 1);
       }
     };
-    visit(null, 0);
+    level(this.facts.childrenOf(null), 0);
     return out;
   }
 
-  #node(
-    node: SceneNode,
-    depth: number,
-    expanded: ReadonlySet<string>,
-    filtered: boolean,
-    out: Row[],
-    visit: (parent: number, depth: number) => void,
-  ): void {
-    const has = (this.children.get(node.id)?.length ?? 0) > 0;
-    const open = has && (filtered || expanded.has(node.key));
-    out.push(this.#row(node.key, [node], depth, has, open, false));
-    if (open) visit(node.id, depth + 1);
+  /** Rows by the keys that are open. */
+  #opened(keys: ReadonlySet<string>) {
+    const opened = new Set<number>();
+    const openedGroups = new Set<number>();
+    for (const key of keys) {
+      const isGroup = key.endsWith(GATHERED);
+      const row = this.facts.rowOf(isGroup ? key.slice(0, -GATHERED.length) : key);
+      if (row !== undefined) (isGroup ? openedGroups : opened).add(row);
+    }
+    return { opened, openedGroups };
   }
 
-  #row(key: string, nodes: SceneNode[], depth: number, expandable: boolean, expanded: boolean, gathered: boolean): Row {
-    const triangles = nodes.reduce((sum, node) => sum + (this.triangles.get(node.id) ?? 0), 0);
-    return { key, node: nodes[0], nodes, depth, expandable, expanded, gathered, triangles };
-  }
-
-  /** Nodes whose name, layer, class, material or properties match, with what is above and below them. */
-  #matching(text: string): Set<number> {
-    const out = new Set<number>();
-    const byId = new Map(this.scene.nodes.map((node) => [node.id, node]));
-    for (const node of this.scene.nodes) {
-      const materials = node.materials.map((id) => this.scene.materials[id]?.name ?? '');
-      const properties = Object.entries(node.properties ?? {}).map(([name, value]) => `${name} ${value}`);
-      const fields = [
-        node.name,
-        node.layer ?? '',
-        node.class ?? '',
-        node.occurrence ?? '',
-        ...materials,
-        ...properties,
-      ];
-      const hit = fields.some((field) => field.toLowerCase().includes(text));
-      if (hit || (node.parent !== null && out.has(-1 - node.parent))) {
-        out.add(node.id);
-        // Marked so that what is below a hit is shown with it.
-        out.add(-1 - node.id);
-        for (let up = node.parent; up !== null && !out.has(up); up = byId.get(up)?.parent ?? null) out.add(up);
+  /** Siblings in groups of equal ones, in the order of the first of each. */
+  #gathered(level: Int32Array): Int32Array[] {
+    const { a, b } = this.facts.likeness;
+    const { nodes } = this.scene;
+    const first = new Map<number, number[]>();
+    const groups: number[][] = [];
+    const isLike = (row: number, other: number) =>
+      b[row] === b[other] && nodes.text('name', row) === nodes.text('name', other);
+    for (const row of level) {
+      const known = first.get(a[row]);
+      const group = known && groups[known.find((number) => isLike(row, groups[number][0])) ?? -1];
+      if (group) group.push(row);
+      else {
+        const number = groups.push([row]) - 1;
+        if (known) known.push(number);
+        else first.set(a[row], [number]);
       }
+    }
+    return groups.map((rows) => Int32Array.from(rows));
+  }
+
+  /** Rows whose name, layer, class, material or properties match, with what is above and below them: 1 for each. */
+  #matching(text: string): Uint8Array {
+    const { nodes, materials } = this.scene;
+    const { columns, tables } = nodes;
+    const has = (field: string) => field.toLowerCase().includes(text);
+    const inText = oncePerNumber(tables.texts, has);
+    const wordHas = new Uint8Array(tables.words.length);
+    for (let word = 1; word < wordHas.length; word++) wordHas[word] = has(tables.words.get(word)) ? 1 : 0;
+    const inList = new Uint8Array(tables.lists.length);
+    const inProperties = new Uint8Array(tables.lists.length);
+    for (let number = 1; number < inList.length; number++) {
+      const list = tables.lists.get(number);
+      if (list.some((word) => has(materials[tables.words.get(word)]?.name ?? ''))) inList[number] = 1;
+      for (let i = 0; i + 1 < list.length; i += 2)
+        if (has(`${tables.words.get(list[i])} ${tables.words.get(list[i + 1])}`)) inProperties[number] = 1;
+    }
+    const out = new Uint8Array(nodes.rows);
+    const below = new Uint8Array(nodes.rows);
+    for (const row of this.facts.order) {
+      const parent = columns.parent[row];
+      const hit =
+        inText(columns.name[row]) ||
+        wordHas[columns.layer[row]] === 1 ||
+        wordHas[columns.class[row]] === 1 ||
+        (columns.occurrence[row] > 0 && inText(columns.occurrence[row])) ||
+        inList[columns.materials[row]] === 1 ||
+        inProperties[columns.properties[row]] === 1;
+      if (!hit && !(parent >= 0 && below[parent] === 1)) continue;
+      // What is below a hit is shown with it.
+      out[row] = below[row] = 1;
+      for (let up = parent; up >= 0 && out[up] === 0; up = columns.parent[up]) out[up] = 1;
     }
     return out;
   }
 
-  #comparison(sort: SortBy, descending: boolean): ((a: SceneNode[], b: SceneNode[]) => number) | undefined {
+  #comparison(sort: SortBy, descending: boolean): ((a: Int32Array, b: Int32Array) => number) | undefined {
     if (sort === 'tree') return undefined;
     const sign = descending ? -1 : 1;
-    if (sort === 'name') return (a, b) => sign * a[0].name.localeCompare(b[0].name, undefined, { numeric: true });
-    if (sort === 'layer') return (a, b) => sign * (a[0].layer ?? '').localeCompare(b[0].layer ?? '');
+    const { nodes } = this.scene;
+    if (sort === 'name' || sort === 'layer') {
+      const textOf =
+        sort === 'name' ? (row: number) => nodes.text('name', row) : (row: number) => nodes.word('layer', row);
+      return (a, b) => sign * collator.compare(textOf(a[0]), textOf(b[0]));
+    }
     const value =
       sort === 'triangles'
-        ? (list: SceneNode[]) => list.reduce((sum, node) => sum + (this.triangles.get(node.id) ?? 0), 0)
-        : (list: SceneNode[]) => this.deviation(list[0]) ?? -1;
+        ? (rows: Int32Array) => rows.reduce((sum, row) => sum + this.facts.triangles[row], 0)
+        : (rows: Int32Array) => this.deviation({ id: rows[0] }) ?? -1;
     return (a, b) => sign * (value(a) - value(b));
   }
 }
+
+/** Made once: comparing with a new one each time takes a hundred times as long. */
+const collator = new Intl.Collator(undefined, { numeric: true });

@@ -21,7 +21,8 @@ import { openStep } from '../bench/stepEdits.ts';
 import { errorToasts } from '../bench/errorToasts.ts';
 import { droppedFiles } from '../api/bundle.ts';
 import { useJob } from '../stores/job.ts';
-import { bandsOf } from '../stores/hues.ts';
+import { NO_BANDS } from '../spectrum/bands.ts';
+import { huesOf } from '../spectrum/hues.ts';
 import { LOOKS, useLooks } from '../stores/looks.ts';
 import { useMeasure } from '../stores/measure.ts';
 import { useSelection } from '../stores/selection.ts';
@@ -46,7 +47,8 @@ const PANELS: Record<string, Component> = {
   transmit: TransmitStation,
 };
 const station = computed(() => STATIONS.find(({ id }) => id === props.station) ?? STATIONS[0]);
-const bands = computed(() => bandsOf(store.scene, dark.value));
+const bands = computed(() => store.evaluation?.bands ?? NO_BANDS);
+const hues = computed(() => huesOf(bands.value, dark.value));
 
 watch(
   () => props.job,
@@ -81,7 +83,7 @@ watch(
 // What is selected before it has triangles is what somebody waits for.
 watch(
   () => selection.deep,
-  (nodes) => void store.want(nodes),
+  (rows) => store.want(rows),
 );
 
 function go(id: string): void {
@@ -143,10 +145,10 @@ onBeforeUnmount(() => {
     @drop="drop"
   >
     <TopBar :station="station.id" @help="help = true" />
-    <LedgerPane ref="ledger" :station="station.id" :bands="bands" />
+    <LedgerPane ref="ledger" :station="station.id" :bands="bands" :hues="hues" />
     <div class="middle">
-      <ViewPane :bands="bands" />
-      <SpectrumBand :bands="bands" />
+      <ViewPane :bands="bands" :hues="hues" />
+      <SpectrumBand :bands="bands" :hues="hues" />
     </div>
     <!-- Made anew with each station, so that none begins where another was scrolled to. -->
     <aside :key="station.id" :aria-label="station.title">

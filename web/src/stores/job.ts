@@ -3,22 +3,21 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, triggerRef } from 'vue';
 import { asPrismError } from '@noble-prism/core/errors';
 import type { PrismError } from '@noble-prism/core/errors';
-import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
-import type { Evaluation } from '@noble-prism/core/preparation/evaluate';
 import type { Forecast } from '@noble-prism/core/preparation/forecast';
 import { hashData } from '@noble-prism/core/scene/hash';
-import { mergeScenes } from '@noble-prism/core/scene/merge';
+import type { RowSet } from '@noble-prism/core/scene/rowSet';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
-import { stepKind } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
-import { api, Conflict, fetchJson } from '../api/client.ts';
+import { api, Conflict } from '../api/client.ts';
 import type { Job, Source, Standpoint, Task } from '../api/client.ts';
 import { listen } from '../api/events.ts';
 import { bundled } from '../api/bundle.ts';
 import type { Dropped } from '../api/bundle.ts';
 import { upload } from '../api/upload.ts';
+import { EvaluationClient } from '../evaluation/client.ts';
+import type { Evaluated } from '../evaluation/client.ts';
 import { StandIns } from './standIns.ts';
 import { withNewerStates } from './taskStates.ts';
 
@@ -39,8 +38,14 @@ export interface OpenConflict {
   current: number;
 }
 
-/** Results arrive one by one; the scene is made anew at most this often, milliseconds. */
-const BREATH = 120;
+const copies = new WeakMap<Step, Step>();
+
+/** A step without what watches it: only plain data goes to another thread. */
+function plain(step: Step): Step {
+  let copy = copies.get(step);
+  if (!copy) copies.set(step, (copy = JSON.parse(JSON.stringify(step)) as Step));
+  return copy;
+}
 
 let uploadNumber = 0;
 
@@ -48,7 +53,7 @@ export const useJob = defineStore('job', () => {
   const job = shallowRef<Job>();
   const steps = shallowRef<Step[]>([]);
   const base = shallowRef<Scene>(EMPTY_SCENE);
-  const evaluation = shallowRef<Evaluation>();
+  const evaluation = shallowRef<Evaluated>();
   const uploads = ref<UploadState[]>([]);
   /** What of the latest drop was in a folder and is no model. */
   const ignored = shallowRef<string[]>([]);
@@ -57,13 +62,17 @@ export const useJob = defineStore('job', () => {
   const offline = ref(false);
   const saving = ref(0);
 
-  const scenes = new Map<string, Scene>();
-  const results = new Map<string, unknown>();
-  const asked = new Set<string>();
-  let memo = new SceneMemo();
+  const client = new EvaluationClient({
+    based: (scene) => (base.value = scene),
+    evaluated: (next) => (evaluation.value = next),
+    failed: (thrown) => {
+      fail(thrown);
+      // The server finds the same when it evaluates, and has the source read again.
+      if (thrown.code === 'bad-scene' || thrown.code === 'missing-blob') void goOn();
+    },
+  });
   let baseKey = '';
   let close: (() => void) | undefined;
-  let timer: ReturnType<typeof setTimeout> | undefined;
   let saves: Promise<unknown> = Promise.resolve();
 
   const scene = computed(() => evaluation.value?.scene ?? EMPTY_SCENE);
@@ -82,7 +91,7 @@ export const useJob = defineStore('job', () => {
   /** Work that is missing, and nobody does it: cancelled, or failed. */
   const stalled = computed(
     () =>
-      (evaluation.value?.missing.length ?? 0) > 0 &&
+      (evaluation.value?.missing ?? 0) > 0 &&
       saving.value === 0 &&
       !openTasks.value.some((task) => task.kind === 'evaluate' || task.kind === 'read'),
   );
@@ -94,6 +103,7 @@ export const useJob = defineStore('job', () => {
   async function open(id: string): Promise<void> {
     leave();
     error.value = undefined;
+    client.open(id);
     try {
       await take(await api.job(id));
     } catch (thrown) {
@@ -101,11 +111,8 @@ export const useJob = defineStore('job', () => {
     }
     close = listen(id, {
       hear(event) {
-        if (event.type === 'result') {
-          if (event.value === undefined) asked.delete(event.key);
-          else results.set(event.key, event.value);
-          evaluateSoon();
-        } else if (event.type === 'task') hearTask(event);
+        if (event.type === 'result') client.send({ type: 'result', key: event.key, value: event.value });
+        else if (event.type === 'task') hearTask(event);
         else refreshSoon();
       },
       resync: refreshSoon,
@@ -116,7 +123,6 @@ export const useJob = defineStore('job', () => {
   function leave(): void {
     close?.();
     close = undefined;
-    clearTimeout(timer);
     clearTimeout(refreshTimer);
     job.value = undefined;
     steps.value = [];
@@ -124,9 +130,9 @@ export const useJob = defineStore('job', () => {
     evaluation.value = undefined;
     conflict.value = undefined;
     ignored.value = [];
-    memo = new SceneMemo();
+    baseKey = '';
     standIns.clear();
-    asked.clear();
+    client.open('');
   }
 
   let refreshTimer: ReturnType<typeof setTimeout> | undefined;
@@ -167,65 +173,33 @@ export const useJob = defineStore('job', () => {
     };
     job.value = { ...current, tasks: [...current.tasks.filter((t) => t.id !== task.id), task] };
     if (event.kind === 'transmit' && event.state === 'done') refreshSoon();
-    if (event.kind === 'evaluate' && event.state === 'done') {
-      asked.clear();
-      evaluateSoon();
-    }
+    if (event.kind === 'evaluate' && event.state === 'done') client.send({ type: 'ask' });
   }
 
   async function take(next: Job): Promise<void> {
     const older = job.value?.id === next.id && job.value.version.number === next.version.number;
     const known = job.value?.id === next.id ? job.value.tasks : [];
     job.value = { ...next, tasks: withNewerStates(next.tasks, known) };
+    const stepsBefore = steps.value;
     if (!older || saving.value === 0) steps.value = next.version.steps;
-    await loadSources();
-    evaluateSteps();
+    const isSame = !loadSources() && JSON.stringify(steps.value) === JSON.stringify(stepsBefore);
+    if (!isSame || !evaluation.value) evaluateSteps();
   }
 
-  async function loadSources(): Promise<void> {
+  /** Has the scenes of the sources fetched, where they are others than before. */
+  function loadSources(): boolean {
     const hashes = sources.value.flatMap((source) => source.scene ?? source.survey ?? []);
     const key = hashData(sources.value.flatMap((source) => source.scene ?? []));
     const provisional = sources.value.some((source) => !source.scene && source.survey);
     const wanted = provisional ? `${key} ${hashes.join()}` : key;
-    if (wanted === baseKey && base.value !== EMPTY_SCENE) return;
-    await Promise.all(
-      hashes.map(async (hash) => {
-        if (!scenes.has(hash)) scenes.set(hash, await fetchJson<Scene>(hash));
-      }),
-    );
+    if (wanted === baseKey) return false;
     baseKey = wanted;
-    base.value = mergeScenes(hashes.map((hash) => scenes.get(hash) as Scene));
-  }
-
-  function evaluateSoon(): void {
-    timer ??= setTimeout(() => {
-      timer = undefined;
-      evaluateSteps();
-    }, BREATH);
+    client.send({ type: 'sources', key: wanted, hashes });
+    return true;
   }
 
   function evaluateSteps(): void {
-    if (!job.value) return;
-    try {
-      evaluation.value = evaluateNow(base.value, baseKey, steps.value, (key) => results.get(key), memo);
-    } catch (thrown) {
-      return fail(thrown);
-    }
-    const keys = evaluation.value.missing.map((work) => work.key).filter((key) => !asked.has(key));
-    if (keys.length > 0) void ask(job.value.id, keys);
-  }
-
-  /** Asks for results that the server may know already. */
-  async function ask(id: string, keys: string[]): Promise<void> {
-    for (const key of keys) asked.add(key);
-    try {
-      for await (const known of api.results(id, keys)) {
-        for (const [key, value] of Object.entries(known)) results.set(key, value);
-        if (job.value?.id === id && Object.keys(known).length > 0) evaluateSoon();
-      }
-    } catch (thrown) {
-      fail(thrown);
-    }
+    client.send({ type: 'steps', steps: steps.value.map(plain) });
   }
 
   /**
@@ -364,18 +338,9 @@ export const useJob = defineStore('job', () => {
   });
 
   /** Says that somebody waits for these parts: what is missing of them is computed next. */
-  async function want(nodes: ReadonlySet<number>): Promise<void> {
-    const keys = missingFor(nodes);
-    if (keys.length > 0 && job.value) await guarded(api.want(job.value.id, keys));
-  }
-  function missingFor(nodes: ReadonlySet<number>): string[] {
-    const missing = new Set(evaluation.value?.missing.map((work) => work.key));
-    if (missing.size === 0) return [];
-    const keys = steps.value.flatMap((step) => {
-      const { work } = stepKind(step.kind);
-      return step.on && work ? work(scene.value, nodes, step.parameters).map(({ key }) => key) : [];
-    });
-    return keys.filter((key) => missing.has(key)).slice(0, 5000);
+  function want(rows: RowSet): void {
+    if ((evaluation.value?.missing ?? 0) > 0 && rows.size > 0)
+      client.send({ type: 'want', rows: Int32Array.from(rows) });
   }
 
   /** Asks for one part at several settings; the answer is the result of the latest such task. */

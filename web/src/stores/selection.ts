@@ -1,8 +1,11 @@
 /** What is selected and what is hidden: one thing, shared by ledger, view and spectrum. */
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
+import { factsOf } from '@noble-prism/core/scene/facts';
+import { ASSEMBLY, PART } from '@noble-prism/core/scene/nodes';
+import { Rows } from '@noble-prism/core/scene/rowSet';
 import { withDescendants } from '@noble-prism/core/scene/tree';
-import type { SceneNode } from '@noble-prism/core/scene/types';
+import type { Scene, SceneNode } from '@noble-prism/core/scene/types';
 import type { Selector } from '@noble-prism/core/preparation/selector';
 import { useJob } from './job.ts';
 
@@ -14,23 +17,23 @@ export const useSelection = defineStore('selection', () => {
   /** Counts up when the view should frame the selection. */
   const frameWish = ref(0);
 
-  const ids = computed(() => {
+  const rowsOf = (picked: ReadonlySet<string>) => {
+    const facts = factsOf(job.scene);
     const out = new Set<number>();
-    if (keys.value.size > 0) for (const node of job.scene.nodes) if (keys.value.has(node.key)) out.add(node.id);
+    for (const key of picked) {
+      const row = facts.rowOf(key);
+      if (row !== undefined) out.add(row);
+    }
     return out;
-  });
-  const nodes = computed<SceneNode[]>(() => job.scene.nodes.filter((node) => ids.value.has(node.id)));
+  };
+  /** Rows picked, in the order of the tree. */
+  const ids = computed(() => [...rowsOf(keys.value)].sort((a, b) => a - b));
+  const nodes = computed<SceneNode[]>(() => ids.value.map((row) => job.scene.nodes.row(row)));
   /** The selection with everything below it. */
-  const deep = computed(() => withDescendants(job.scene, ids.value));
-  const parts = computed<SceneNode[]>(() =>
-    job.scene.nodes.filter((node) => node.kind === 'part' && deep.value.has(node.id)),
-  );
-  const hidden = computed(() => {
-    const out = new Set<number>();
-    if (hiddenKeys.value.size > 0)
-      for (const node of job.scene.nodes) if (hiddenKeys.value.has(node.key)) out.add(node.id);
-    return withDescendants(job.scene, out);
-  });
+  const deep = computed(() => withDescendants(job.scene, new Set(ids.value)));
+  /** Rows of the selection that are parts. */
+  const parts = computed(() => partsAmong(job.scene, deep.value));
+  const hidden = computed(() => withDescendants(job.scene, rowsOf(hiddenKeys.value)));
   /** The rule that a new step gets: the selection, or everything where nothing is selected. */
   const selector = computed<Selector>(() =>
     keys.value.size > 0 ? { by: 'picked', keys: [...keys.value] } : { by: 'all' },
@@ -56,9 +59,7 @@ export const useSelection = defineStore('selection', () => {
 
   function isolate(): void {
     if (keys.value.size === 0) return;
-    hiddenKeys.value = new Set(
-      job.scene.nodes.filter((node) => node.kind !== 'assembly' && !deep.value.has(node.id)).map((node) => node.key),
-    );
+    hiddenKeys.value = new Set(othersThan(job.scene, deep.value).map((row) => job.scene.nodes.key(row)));
     frameWish.value++;
   }
 
@@ -71,3 +72,36 @@ export const useSelection = defineStore('selection', () => {
     pick, hide, isolate, showAll, clear: () => pick([]), frame: () => frameWish.value++,
   }; // prettier-ignore
 });
+
+/** The parts among some rows. */
+export function partsAmong({ nodes }: Scene, rows: Rows): Rows {
+  const { kind } = nodes.columns;
+  const mask = rows.mask.slice();
+  for (let row = 0; row < mask.length; row++) if (kind[row] !== PART) mask[row] = 0;
+  return new Rows(mask);
+}
+
+/** The rows to hide so that only some are left: as few as can be, whole branches where nothing of them is to be seen. */
+function othersThan(scene: Scene, kept: Rows): number[] {
+  const facts = factsOf(scene);
+  const { kind } = scene.nodes.columns;
+  const { order } = facts;
+  const { parent } = scene.nodes.columns;
+  const holds = kept.mask.slice();
+  for (let i = order.length - 1; i >= 0; i--)
+    if (holds[order[i]] === 1 && parent[order[i]] >= 0) holds[parent[order[i]]] = 1;
+  const out: number[] = [];
+  const visit = (rows: Int32Array) => {
+    for (const row of rows) {
+      if (kept.has(row)) continue;
+      if (holds[row] === 0) out.push(row);
+      else {
+        // A part that holds what is kept is hidden by itself only where it is no group.
+        if (kind[row] !== ASSEMBLY) continue;
+        visit(facts.childrenOf(row));
+      }
+    }
+  };
+  visit(facts.childrenOf(null));
+  return out;
+}

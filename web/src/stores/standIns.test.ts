@@ -1,16 +1,18 @@
 // While a part is computed anew its old triangles stay.
 import { describe, expect, it } from 'vitest';
+import { IDENTITY } from '@noble-prism/core/scene/matrix';
+import { nodeTable } from '@noble-prism/core/scene/nodeWriter';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { StandIns } from './standIns.ts';
 
 const part = (id: number, more: Partial<SceneNode>): SceneNode => ({
-  id, key: `/${id}`, parent: null, name: `P${id}`, kind: 'part', source: 's', transform: [], materials: [], layer: null, ...more,
+  id, key: `/${id}`, parent: null, name: `P${id}`, kind: 'part', source: 's', transform: IDENTITY, materials: [], layer: null, ...more,
 }); // prettier-ignore
 const figures = { triangles: 12 } as Scene['meshes'][string];
 const scene = (nodes: SceneNode[], meshes: string[]): Scene => ({
   ...EMPTY_SCENE,
-  nodes,
+  nodes: nodeTable(nodes),
   meshes: Object.fromEntries(meshes.map((mesh) => [mesh, figures])),
 });
 

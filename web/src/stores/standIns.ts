@@ -2,6 +2,8 @@
  * What the view shows while a part is computed anew: the triangles that it had. A part without any would leave a hole, although nothing
  * is wrong with it.
  */
+import { SceneEditor } from '@noble-prism/core/scene/editor';
+import { GONE } from '@noble-prism/core/scene/nodes';
 import type { Scene } from '@noble-prism/core/scene/types';
 
 export class StandIns {
@@ -11,23 +13,34 @@ export class StandIns {
 
   /** The scene with the latest known triangles where a solid waits for new ones; the same scene where none does. */
   shown(scene: Scene): Scene {
+    const { kind, solid, mesh, problem } = scene.nodes.columns;
+    const edit = new SceneEditor(scene);
     const meshes: Scene['meshes'] = {};
-    let stands = false;
-    const nodes = scene.nodes.map((node) => {
-      if (!node.solid) return node;
-      if (node.mesh) {
-        this.#last.set(node.solid, node.mesh);
-        this.#figures.set(node.mesh, scene.meshes[node.mesh]);
-        return node;
+    // Of each solid once: its placements have the same mesh.
+    const seen = new Uint8Array(scene.nodes.tables.words.length);
+    const waiting: number[] = [];
+    for (let row = 0; row < solid.length; row++) {
+      if (solid[row] === 0 || kind[row] === GONE) continue;
+      if (mesh[row] === 0) {
+        if (problem[row] === 0) waiting.push(row);
+        continue;
       }
-      const mesh = node.problem ? undefined : this.#last.get(node.solid);
-      const figures = mesh && this.#figures.get(mesh);
-      if (!mesh || !figures) return node;
-      stands = true;
-      meshes[mesh] = figures;
-      return { ...node, mesh };
-    });
-    return stands ? { ...scene, nodes, meshes: { ...meshes, ...scene.meshes } } : scene;
+      if (seen[solid[row]] === 1) continue;
+      seen[solid[row]] = 1;
+      const hash = scene.nodes.word('mesh', row);
+      this.#last.set(scene.nodes.word('solid', row), hash);
+      this.#figures.set(hash, scene.meshes[hash]);
+    }
+    for (const row of waiting) {
+      const hash = this.#last.get(scene.nodes.word('solid', row));
+      const figures = hash && this.#figures.get(hash);
+      if (!hash || !figures) continue;
+      edit.setMesh(row, hash);
+      meshes[hash] = figures;
+    }
+    if (edit.isIdle) return scene;
+    edit.setMeshes(meshes);
+    return edit.finish().scene;
   }
 
   clear(): void {

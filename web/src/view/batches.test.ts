@@ -14,7 +14,11 @@ import {
 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { IDENTITY, translation } from '@noble-prism/core/scene/matrix';
-import type { SceneNode } from '@noble-prism/core/scene/types';
+import { SceneEditor } from '@noble-prism/core/scene/editor';
+import { factsOf } from '@noble-prism/core/scene/facts';
+import { nodeTable } from '@noble-prism/core/scene/nodeWriter';
+import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
+import type { Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { disposeBatches, makeBatches, placeBatches } from './batches.ts';
 import type { GeometryStore, ViewGeometry } from './geometry.ts';
 
@@ -34,16 +38,17 @@ const part = (mesh: string, materials: string[], x = 0, more: Partial<SceneNode>
   transform: translation([x, 0, 0]),
   ...{ mesh, materials, ...more },
 });
-const worldsOf = (nodes: SceneNode[]) => new Map(nodes.map(({ id, transform }) => [id, transform]));
+const sceneOf = (nodes: SceneNode[]): Scene => ({ ...EMPTY_SCENE, nodes: nodeTable(nodes) });
 
 const materials = new Map<string, MeshBasicMaterial>();
 const materialFor = (id: string) => {
   if (!materials.has(id)) materials.set(id, new MeshBasicMaterial({ name: id }));
   return materials.get(id)!;
 };
+const placesOf = (scene: Scene) => ({ scene, worlds: factsOf(scene).worlds });
 const input = (nodes: SceneNode[], more: Partial<Parameters<typeof makeBatches>[0]> = {}) => ({
-  nodes,
-  worlds: worldsOf(nodes),
+  ...placesOf(sceneOf(nodes)),
+  rows: new Set(nodes.keys()),
   geometry: store,
   materialFor,
   points: () => new PointsMaterial(),
@@ -71,7 +76,7 @@ describe('batches', () => {
   it('give each part its colour where the look has one, whatever its materials', () => {
     const nodes = [part('bolt', ['steel']), part('bolt', ['brass'])];
     const tints = [new Color(1, 0, 0), new Color(0, 0, 1)];
-    const [mesh, ...others] = draw(nodes, { tint: (node) => tints[nodes.indexOf(node)] }).children as InstancedMesh[];
+    const [mesh, ...others] = draw(nodes, { tint: (row) => tints[row] }).children as InstancedMesh[];
     expect(others).toEqual([]);
     const colour = new Color();
     mesh.getColorAt(1, colour);
@@ -100,7 +105,8 @@ describe('batches', () => {
     const edges = new LineBasicMaterial();
     const group = draw(nodes, { edges });
     const before = [...group.children];
-    placeBatches(group, new Map([[nodes[0].id, IDENTITY], [nodes[1].id, translation([0, 9, 0])]]));
+    const moved = [IDENTITY, translation([0, 9, 0])].map((transform, i) => ({ ...nodes[i], transform }));
+    placeBatches(group, placesOf(sceneOf(moved)));
     expect(group.children).toEqual(before);
     const [mesh, lines] = group.children as InstancedMesh[];
     expect(placeOf(mesh, 1)).toEqual([0, 9, 0]);
@@ -149,10 +155,36 @@ describe('batches', () => {
     const nodes = [part('bolt', ['steel'], 1), part('bolt', ['steel'], 2)];
     const group = draw(nodes);
     const [mesh] = group.children as InstancedMesh[];
-    placeBatches(group, new Map([[nodes[1].id, translation([5, 0, 0])]]));
+    const edit = new SceneEditor(sceneOf([nodes[0], { ...nodes[1], transform: translation([5, 0, 0]) }]));
+    edit.remove(0);
+    placeBatches(group, placesOf(edit.finish().scene));
     expect([placeOf(mesh, 0), placeOf(mesh, 1)]).toEqual([
       [1, 0, 0],
       [5, 0, 0],
     ]);
+  });
+
+  it('take in what arrives, and leave the others as they are', () => {
+    const nodes = [part('bolt', ['steel'], 1), part('late', ['steel'], 2)];
+    const group = draw(nodes);
+    const [bolts] = group.children;
+    KNOWN.late = geometry('triangles');
+    makeBatches(input(nodes, { only: new Set(['late']) }), group);
+    expect(group.children).toHaveLength(2);
+    expect(group.children[0]).toBe(bolts);
+    expect(placeOf(group.children[1] as InstancedMesh, 0)).toEqual([2, 0, 0]);
+    delete KNOWN.late;
+  });
+
+  it('send no more than the stretch that has changed', () => {
+    const nodes = Array.from({ length: 100 }, (_, i) => part('bolt', ['steel'], i));
+    const group = draw(nodes);
+    const [mesh] = group.children as InstancedMesh[];
+    mesh.instanceMatrix.clearUpdateRanges();
+    const moved = nodes.map((node, i) =>
+      i === 40 || i === 42 ? { ...node, transform: translation([0, 7, 0]) } : node,
+    );
+    makeBatches(input(moved), group);
+    expect(mesh.instanceMatrix.updateRanges).toEqual([{ start: 40 * 16, count: 3 * 16 }]);
   });
 });

@@ -26,11 +26,13 @@ export class GeometryStore {
   readonly #wanted: string[] = [];
   readonly #known = new Set<string>();
   #running = 0;
+  /** How many have become ready so far. */
+  arrivals = 0;
   readonly #worker = new Worker(new URL('../workers/searchTree.worker.ts', import.meta.url), { type: 'module' });
 
   constructor(
     /** Called when some geometry has become ready. */
-    readonly arrived: () => void,
+    readonly arrived: (mesh: string) => void,
     readonly failed: (error: unknown) => void,
   ) {
     this.#worker.onmessage = ({ data }: MessageEvent<TreeAnswer>) => {
@@ -98,7 +100,8 @@ export class GeometryStore {
       shape: indices.length > 0 ? 'triangles' : positions.length > 0 ? 'points' : 'lines',
       coloured: colours !== undefined,
     });
-    this.arrived();
+    this.arrivals++;
+    this.arrived(mesh);
     if (indices.length === 0) return;
     const request: TreeRequest = { mesh, positions: positions.slice(), indices: indices.slice() };
     this.#worker.postMessage(request, [request.positions.buffer, request.indices.buffer]);

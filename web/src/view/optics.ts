@@ -40,8 +40,8 @@ export class OpticsLayer {
   /** @param boxOf what tells how large the whole is; asked for only where something is drawn */
   draw(
     nodes: readonly SceneNode[],
-    worlds: ReadonlyMap<number, Matrix>,
-    selected: ReadonlySet<number>,
+    worlds: { get(row: number): Matrix | undefined },
+    selected: Pick<ReadonlySet<number>, 'has'>,
     boxOf: () => Box | undefined,
   ): void {
     for (const child of this.group.children) if (child instanceof LineSegments) child.geometry.dispose();

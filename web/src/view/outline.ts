@@ -1,10 +1,9 @@
 /** The selection in the view: filled, outlined, and faintly outlined where it lies behind other parts. */
 import { Color, DoubleSide, Group, InstancedMesh, LineBasicMaterial, MeshBasicMaterial, PointsMaterial } from 'three';
-import type { Matrix } from '@noble-prism/core/scene/matrix';
-import type { SceneNode } from '@noble-prism/core/scene/types';
+import { NO_ROWS } from '@noble-prism/core/scene/rowSet';
 import { makeBatches, placeBatches } from './batches.ts';
+import type { BatchInput } from './batches.ts';
 import { edgeMaterial } from './materials.ts';
-import type { GeometryStore } from './geometry.ts';
 
 const WHITE = new Color(0xffffff);
 
@@ -28,28 +27,34 @@ export class Outline {
     this.group.add(this.#front, this.#back);
   }
 
-  draw(nodes: readonly SceneNode[], worlds: Map<number, Matrix>, geometry: GeometryStore): void {
-    const outlined = this.#segments(nodes, geometry) <= this.mostLines;
-    const common = { nodes, worlds, geometry, tint: () => WHITE, points: () => this.#points, shadows: false };
+  draw(input: Pick<BatchInput, 'scene' | 'rows' | 'worlds' | 'geometry'>): void {
+    const outlined = this.#segments(input) <= this.mostLines;
+    const common = { ...input, tint: () => WHITE, points: () => this.#points, shadows: false };
     makeBatches({ ...common, materialFor: () => this.#fill, edges: outlined ? this.line : undefined }, this.#front);
-    makeBatches(
-      { ...common, nodes: outlined ? nodes : [], materialFor: () => this.#nothing, edges: this.#behind },
-      this.#back,
-    );
+    const behind = { materialFor: () => this.#nothing, edges: this.#behind };
+    makeBatches({ ...common, ...(outlined ? {} : { rows: NO_ROWS }), ...behind }, this.#back);
     for (const part of [this.#front, this.#back]) for (const child of part.children) child.renderOrder = 1;
     // Only the lines of what lies behind are drawn.
     for (const child of this.#back.children) child.visible = !(child instanceof InstancedMesh);
   }
 
-  #segments(nodes: readonly SceneNode[], geometry: GeometryStore): number {
+  #segments({ scene: { nodes }, rows, geometry }: Pick<BatchInput, 'scene' | 'rows' | 'geometry'>): number {
+    const { mesh } = nodes.columns;
+    const known: number[] = [];
     let sum = 0;
-    for (const { mesh } of nodes) sum += mesh ? (geometry.get(mesh)?.edges.getAttribute('position').count ?? 0) / 2 : 0;
+    for (const row of rows) {
+      if (mesh[row] === 0) continue;
+      known[mesh[row]] ??=
+        (geometry.get(nodes.tables.words.get(mesh[row]))?.edges.getAttribute('position').count ?? 0) / 2;
+      sum += known[mesh[row]];
+      if (sum > this.mostLines) break;
+    }
     return sum;
   }
 
   /** Moves what was drawn to other places. */
-  place(worlds: Map<number, Matrix>): void {
-    placeBatches(this.#front, worlds);
-    placeBatches(this.#back, worlds);
+  place(input: Pick<BatchInput, 'scene' | 'worlds'>): void {
+    placeBatches(this.#front, input);
+    placeBatches(this.#back, input);
   }
 }

@@ -13,12 +13,15 @@ import {
 import { MeshBVH } from 'three-mesh-bvh';
 import { describe, expect, it } from 'vitest';
 import { composed } from '@noble-prism/core/scene/matrix';
+import { factsOf } from '@noble-prism/core/scene/facts';
+import { nodeTable } from '@noble-prism/core/scene/nodeWriter';
+import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { SceneNode } from '@noble-prism/core/scene/types';
 import type { GeometryStore } from './geometry.ts';
 import { Picker } from './picking.ts';
 
 function known(surface: BufferGeometry) {
-  surface.computeBoundingBox();
+  surface.computeBoundingSphere();
   const positions = surface.getAttribute('position').array as Float32Array;
   return { surface, tree: new MeshBVH(surface), positions };
 }
@@ -38,6 +41,7 @@ const nodes = PLACES.map(([name, mesh, transform], id): SceneNode => ({
   ...{ id, key: `/${name}`, parent: null, name, kind: 'part', source: 's', materials: [], layer: null },
   ...{ transform, mesh },
 }));
+const scene = { ...EMPTY_SCENE, nodes: nodeTable(nodes) };
 
 /** The same parts for the raycaster of three.js. */
 const meshes = PLACES.map(([name, mesh, place]) => {
@@ -49,7 +53,7 @@ const meshes = PLACES.map(([name, mesh, place]) => {
 
 describe('the part under the pointer', () => {
   const picker = new Picker(store);
-  picker.setParts(nodes, new Map(nodes.map(({ id, transform }) => [id, transform])));
+  picker.setParts(scene, new Set([0, 1, 2]), factsOf(scene).worlds);
 
   it('is the one that three.js hits first, at the same point', () => {
     let hits = 0;
@@ -76,7 +80,7 @@ describe('the part under the pointer', () => {
     const down = new Ray(new Vector3(50, 50, 50), new Vector3(0, 1, 0));
     expect(picker.pick(down)).toBeUndefined();
     const empty = new Picker({ get: () => undefined } as unknown as GeometryStore);
-    empty.setParts(nodes, new Map(nodes.map(({ id, transform }) => [id, transform])));
+    empty.setParts(scene, new Set([0, 1, 2]), factsOf(scene).worlds);
     expect(empty.pick(new Ray(new Vector3(0, 0, 20), new Vector3(0, 0, -1)))).toBeUndefined();
   });
 });

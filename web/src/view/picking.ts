@@ -1,17 +1,13 @@
-/** Finds the part under the pointer: boxes first, then the search tree of each mesh, nearest first. */
-import { Box3, DoubleSide, Matrix4, Ray, Vector3 } from 'three';
-import type { BufferGeometry } from 'three';
+/** Finds the part under the pointer: spheres around the parts first, then the search tree of each mesh, nearest first. */
+import { DoubleSide, Matrix4, Ray, Vector3 } from 'three';
+import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
+import type { Scene, SceneNode } from '@noble-prism/core/scene/types';
+import { GONE } from '@noble-prism/core/scene/nodes';
+import { matrixAt, STRIDE } from '@noble-prism/core/scene/places';
+import { NO_ROWS } from '@noble-prism/core/scene/rowSet';
+import type { RowSet } from '@noble-prism/core/scene/rowSet';
 import { geometryTransform } from '@noble-prism/core/scene/tree';
-import type { Matrix } from '@noble-prism/core/scene/matrix';
-import type { SceneNode } from '@noble-prism/core/scene/types';
-import type { GeometryStore } from './geometry.ts';
-
-interface Target {
-  node: SceneNode;
-  matrix: Matrix4;
-  inverse: Matrix4;
-  box: Box3;
-}
+import type { GeometryStore, ViewGeometry } from './geometry.ts';
 
 export interface Hit {
   node: SceneNode;
@@ -22,57 +18,72 @@ export interface Hit {
 }
 
 export class Picker {
-  /** Made when somebody picks: most scenes are replaced before. */
-  #targets: Target[] | undefined;
-  #parts: { nodes: readonly SceneNode[]; worlds: Map<number, Matrix> } = { nodes: [], worlds: new Map() };
+  #scene: Scene = EMPTY_SCENE;
+  #rows: RowSet = NO_ROWS;
+  #worlds: Float64Array = new Float64Array();
 
   constructor(readonly geometry: GeometryStore) {}
 
-  setParts(nodes: readonly SceneNode[], worlds: Map<number, Matrix>): void {
-    this.#parts = { nodes, worlds };
-    this.#targets = undefined;
+  /** Nothing is made of these before somebody picks. */
+  setParts(scene: Scene, rows: RowSet, worlds: Float64Array): void {
+    this.#scene = scene;
+    this.#rows = rows;
+    this.#worlds = worlds;
   }
 
-  #made(): Target[] {
-    const { nodes, worlds } = this.#parts;
-    return nodes.flatMap((node) => {
-      const surface: BufferGeometry | undefined = node.mesh ? this.geometry.get(node.mesh)?.surface : undefined;
-      if (!surface?.boundingBox) return [];
-      const matrix = new Matrix4().fromArray(geometryTransform(node, worlds.get(node.id) as Matrix));
-      return [
-        { node, matrix, inverse: matrix.clone().invert(), box: surface.boundingBox.clone().applyMatrix4(matrix) },
-      ];
-    });
+  /** Parts whose sphere the ray goes through, nearest first, with the distance at which it enters. */
+  #candidates({ origin, direction }: Ray): { row: number; geometry: ViewGeometry; distance: number }[] {
+    const { nodes } = this.#scene;
+    const { mesh, kind } = nodes.columns;
+    const known: (ViewGeometry | null)[] = [];
+    const out: { row: number; geometry: ViewGeometry; distance: number }[] = [];
+    for (let row = 0; row < nodes.rows; row++) {
+      const word = mesh[row];
+      if (word === 0 || kind[row] === GONE || !this.#rows.has(row)) continue;
+      const geometry = (known[word] ??= this.geometry.get(nodes.tables.words.get(word)) ?? null);
+      const sphere = geometry?.surface.boundingSphere;
+      if (!geometry || !sphere) continue;
+      const w = this.#worlds;
+      const at = row * STRIDE;
+      const { values: v, at: o } = nodes.tables.places.locate(nodes.columns.offset[row]);
+      const [x, y, z] = [sphere.center.x + v[o + 9], sphere.center.y + v[o + 10], sphere.center.z + v[o + 11]];
+      const cx = w[at] * x + w[at + 3] * y + w[at + 6] * z + w[at + 9] - origin.x;
+      const cy = w[at + 1] * x + w[at + 4] * y + w[at + 7] * z + w[at + 10] - origin.y;
+      const cz = w[at + 2] * x + w[at + 5] * y + w[at + 8] * z + w[at + 11] - origin.z;
+      // No length grows by more than the root of the sum of all squares.
+      let squares = 0;
+      for (let i = 0; i < 9; i++) squares += w[at + i] * w[at + i];
+      const reach = sphere.radius * sphere.radius * squares;
+      const along = cx * direction.x + cy * direction.y + cz * direction.z;
+      const off = cx * cx + cy * cy + cz * cz - along * along;
+      if (off > reach || along < -Math.sqrt(reach)) continue;
+      out.push({ row, geometry, distance: along - Math.sqrt(reach - Math.max(0, off)) });
+    }
+    return out.sort((a, b) => a.distance - b.distance);
   }
 
   /** The nearest part along a world ray, and where it was hit, metres. */
   pick(ray: Ray): Hit | undefined {
-    const point = new Vector3();
-    const candidates = (this.#targets ??= this.#made())
-      .flatMap((target) =>
-        ray.intersectBox(target.box, point) ? [{ target, distance: point.distanceTo(ray.origin) }] : [],
-      )
-      .sort((a, b) => a.distance - b.distance);
     let best: Hit | undefined;
     let nearest = Infinity;
     const local = new Ray();
-    for (const { target, distance } of candidates) {
-      // Boxes that begin behind the nearest hit can hold nothing nearer.
+    const matrix = new Matrix4();
+    for (const { row, geometry, distance } of this.#candidates(ray)) {
+      // Spheres that begin behind the nearest hit can hold nothing nearer.
       if (distance > nearest) break;
-      const tree = this.geometry.get(target.node.mesh as string)?.tree;
-      if (!tree) continue;
-      const hit = tree.raycastFirst(local.copy(ray).applyMatrix4(target.inverse), DoubleSide);
+      if (!geometry.tree) continue;
+      const node = this.#scene.nodes.row(row);
+      matrix.fromArray(geometryTransform(node, matrixAt(this.#worlds, row * STRIDE)));
+      const hit = geometry.tree.raycastFirst(local.copy(ray).applyMatrix4(matrix.clone().invert()), DoubleSide);
       if (!hit) continue;
-      const world = hit.point.clone().applyMatrix4(target.matrix);
+      const world = hit.point.clone().applyMatrix4(matrix);
       const away = world.distanceTo(ray.origin);
-      if (away < nearest) {
-        nearest = away;
-        const corners = (['a', 'b', 'c'] as const).map((name) => {
-          const positions = this.geometry.get(target.node.mesh as string)?.positions ?? [];
-          return new Vector3().fromArray(positions, (hit.face?.[name] ?? 0) * 3).applyMatrix4(target.matrix);
-        });
-        best = { node: target.node, point: world, corners };
-      }
+      if (away >= nearest) continue;
+      nearest = away;
+      const corners = (['a', 'b', 'c'] as const).map((name) =>
+        new Vector3().fromArray(geometry.positions, (hit.face?.[name] ?? 0) * 3).applyMatrix4(matrix),
+      );
+      best = { node, point: world, corners };
     }
     return best;
   }

@@ -4,10 +4,16 @@
  */
 import CameraControls from 'camera-controls';
 import * as THREE from 'three';
-import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
+import { factsOf } from '@noble-prism/core/scene/facts';
 import type { Matrix } from '@noble-prism/core/scene/matrix';
+import { GONE } from '@noble-prism/core/scene/nodes';
+import { matrixAt, STRIDE } from '@noble-prism/core/scene/places';
+import { NO_ROWS, Rows } from '@noble-prism/core/scene/rowSet';
+import type { RowSet } from '@noble-prism/core/scene/rowSet';
+import { worldBox } from '@noble-prism/core/scene/tree';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
+import { posedWorlds } from './pose.ts';
 import type { Standpoint } from '../api/client.ts';
 import type { Look } from '../stores/looks.ts';
 import { disposeBatches, makeBatches, placeBatches } from './batches.ts';
@@ -21,7 +27,7 @@ import type { Ground } from './ground.ts';
 import { lightScene } from './light.ts';
 import type { Studio } from './light.ts';
 import { edgeMaterial, layerColour, MaterialStore, sheetColour } from './materials.ts';
-import { OpticsLayer } from './optics.ts';
+import { hasOptics, OpticsLayer } from './optics.ts';
 import { Outline } from './outline.ts';
 import { MeasureLine } from './measureLine.ts';
 import { TextureStore } from './textures.ts';
@@ -59,12 +65,17 @@ export class View {
   readonly #measure = new MeasureLine();
   readonly #wire = new THREE.MeshBasicMaterial({ wireframe: true, transparent: true, opacity: 0.5 });
   #model: Scene = EMPTY_SCENE;
-  #worlds = new Map<number, Matrix>();
-  #hidden: ReadonlySet<number> = new Set();
-  #selected: ReadonlySet<number> = new Set();
+  #worlds: Float64Array = new Float64Array();
+  #hidden: RowSet = NO_ROWS;
+  #selected: RowSet = NO_ROWS;
   #look: Look = 'finished';
   #edges = true;
-  #hues = new Map<number, THREE.Color>();
+  #hues: { of: Int32Array; colours: THREE.Color[] } = { of: new Int32Array(), colours: [] };
+  /** Rows that are drawn: those with geometry that are not hidden. */
+  #shown: Rows | undefined;
+  /** Meshes that have arrived since the batches were made. */
+  readonly #arrived = new Set<string>();
+  #box: { of: unknown[]; box: Box | undefined } = { of: [], box: undefined };
   readonly #batches = new THREE.Group();
   /** Triangles as lines over the surfaces, where that is the look. */
   readonly #wires = new THREE.Group();
@@ -85,6 +96,7 @@ export class View {
   #framedKey = '';
   #wanted = 0;
   #rebuild = 0;
+  #adding = 0;
   readonly #observer: ResizeObserver;
 
   constructor(
@@ -104,7 +116,7 @@ export class View {
     this.#renderer.toneMapping = THREE.NeutralToneMapping;
     this.#textures = new TextureStore(() => this.invalidate());
     this.#materials = new MaterialStore(this.economy, this.#textures);
-    this.geometry = new GeometryStore(() => this.#rebuildSoon(), options.failed);
+    this.geometry = new GeometryStore((mesh) => this.#addSoon(mesh), options.failed);
     this.#picker = new Picker(this.geometry);
     this.#studio = lightScene(this.#scene, this.#renderer, this.economy);
     this.#scene.add(this.#batches, this.#wires, this.#outline.group, this.#optics.group, this.#measure.group);
@@ -140,13 +152,20 @@ export class View {
   }
 
   setScene(model: Scene): void {
+    const [before, now] = [this.#model.nodes.columns, model.nodes.columns];
+    const isLook = this.#model.materials !== model.materials || this.#model.textures !== model.textures;
+    const { worlds } = factsOf(model);
+    const isSame = (['mesh', 'materials', 'kind', 'place', 'parent', 'offset', 'layer', 'extras'] as const).every(
+      (name) => before[name] === now[name],
+    );
     this.#model = model;
-    this.#worlds = worldsOf(model, this.#places);
-    // Large parts first: they tell most of what the model is.
-    const meshes = new Set<string>();
-    for (const { mesh } of model.nodes) if (mesh) meshes.add(mesh);
-    const sizes = new Map([...meshes].map((mesh) => [mesh, size(model, mesh)]));
-    this.geometry.want([...meshes].sort((a, b) => (sizes.get(b) ?? 0) - (sizes.get(a) ?? 0)));
+    // New names are nothing to be drawn.
+    if (isSame && !isLook) return;
+    if (before.mesh !== now.mesh || before.kind !== now.kind) {
+      this.#shown = undefined;
+      this.geometry.want(largestFirst(model));
+    }
+    this.#worlds = this.#places ? posedWorlds(model, this.#places) : worlds;
     this.#rebuildSoon();
   }
 
@@ -155,12 +174,13 @@ export class View {
     // At rest and nothing had moved.
     if (!places && !this.#places) return;
     this.#places = places;
-    this.#worlds = worldsOf(this.#model, places);
-    placeBatches(this.#batches, this.#worlds);
-    placeBatches(this.#wires, this.#worlds);
-    this.#outline.place(this.#worlds);
+    this.#worlds = places ? posedWorlds(this.#model, places) : factsOf(this.#model).worlds;
+    const input = { scene: this.#model, worlds: this.#worlds };
+    placeBatches(this.#batches, input);
+    placeBatches(this.#wires, input);
+    this.#outline.place(input);
     this.#studio.renew();
-    this.#picker.setParts(this.#partsShown(), this.#worlds);
+    this.#picker.setParts(this.#model, this.#rowsShown(), this.#worlds);
     this.#drawOptics();
     this.invalidate();
   }
@@ -173,9 +193,8 @@ export class View {
 
   /** Looks through a camera of the scene; upright, whatever its roll. */
   lookThrough(node: SceneNode): void {
-    const world = this.#worlds.get(node.id);
-    if (!world || !node.camera) return;
-    const place = new THREE.Matrix4().fromArray(world);
+    if (!this.#model.nodes.has(node.id) || !node.camera) return;
+    const place = new THREE.Matrix4().fromArray(matrixAt(this.#worlds, node.id * STRIDE));
     const from = new THREE.Vector3().setFromMatrixPosition(place);
     const ahead = new THREE.Vector3(0, 0, -1).transformDirection(place);
     const away = Math.max(0.1, this.#centre().sub(from).dot(ahead));
@@ -192,18 +211,21 @@ export class View {
   }
 
   #centre(): THREE.Vector3 {
-    const box = worldBox(this.#model, this.#model.nodes, this.#worlds, this.geometry.positionsOf);
+    const box = this.boxOfAll();
     if (!box) return new THREE.Vector3();
     return new THREE.Vector3(...box.min).add(new THREE.Vector3(...box.max)).multiplyScalar(0.5);
   }
 
-  setHidden(ids: ReadonlySet<number>): void {
-    this.#hidden = ids;
+  setHidden(rows: RowSet): void {
+    if (rows.size === 0 && this.#hidden.size === 0) return;
+    this.#hidden = rows;
+    this.#shown = undefined;
     this.#rebuildSoon();
   }
 
-  select(ids: ReadonlySet<number>): void {
-    this.#selected = ids;
+  select(rows: RowSet): void {
+    if (rows.size === 0 && this.#selected.size === 0) return;
+    this.#selected = rows;
     this.#outlineSelection();
     this.#drawOptics();
     this.invalidate();
@@ -215,18 +237,16 @@ export class View {
     this.#rebuildSoon();
   }
 
-  /** Hue of each part in the density look, by node. */
-  setHues(hues: Map<number, string>): void {
-    this.#hues = new Map([...hues].map(([id, text]) => [id, new THREE.Color().setStyle(text)]));
+  /** Hues of the density look. @param of number of its hue for each row, -1 for none */
+  setHues(of: Int32Array, hues: readonly string[]): void {
+    this.#hues = { of, colours: hues.map((text) => new THREE.Color().setStyle(text)) };
     if (this.#look === 'density') this.#rebuildSoon();
   }
 
   /** Turns the camera to some parts, or to everything. */
-  frame(ids?: ReadonlySet<number>): void {
-    const parts = this.#model.nodes.filter(
-      (node) => node.mesh && (ids ? ids.has(node.id) : !this.#hidden.has(node.id)),
-    );
-    const box = worldBox(this.#model, parts, this.#worlds, this.geometry.positionsOf);
+  frame(rows?: RowSet): void {
+    const wanted = rows ?? (this.#hidden.size > 0 ? this.#rowsShown() : undefined);
+    const box = wanted ? worldBox(this.#model, wanted, this.geometry.positionsOf, this.#worlds) : this.boxOfAll();
     if (box) this.#frameBox(box, this.#taken && this.#controls.smoothTime > 0);
   }
 
@@ -287,10 +307,9 @@ export class View {
   }
 
   #drawOptics(): void {
-    const nodes = this.#showsOptics ? this.#model.nodes.filter(({ id }) => !this.#hidden.has(id)) : [];
-    this.#optics.draw(nodes, this.#worlds, this.#selected, () =>
-      worldBox(this.#model, this.#model.nodes, this.#worlds, this.geometry.positionsOf),
-    );
+    const nodes = this.#showsOptics ? opticsOf(this.#model).filter(({ id }) => !this.#hidden.has(id)) : [];
+    const worlds = { get: (row: number) => matrixAt(this.#worlds, row * STRIDE) };
+    this.#optics.draw(nodes, worlds, this.#selected, () => this.boxOfAll());
   }
 
   /** Point of a surface under a point of the canvas, metres; the corner of a triangle where one is near. */
@@ -347,23 +366,63 @@ export class View {
     });
   }
 
-  #partsShown(): SceneNode[] {
-    return this.#model.nodes.filter((node) => node.mesh && !this.#hidden.has(node.id));
+  /** Geometry that arrives is added to what is drawn; nothing else is looked at again. */
+  #addSoon(mesh: string): void {
+    this.#arrived.add(mesh);
+    this.#adding ||= requestAnimationFrame(() => {
+      this.#adding = 0;
+      // All is made anew soon anyway.
+      if (this.#rebuild || this.#arrived.size === 0) return;
+      this.#drawBatches(new Set(this.#arrived));
+      this.#arrived.clear();
+      this.#outlineSelection();
+      this.#layGround();
+      this.options.changed();
+      this.invalidate();
+    });
   }
 
-  #build(): void {
-    const parts = this.#partsShown();
-    const common = { nodes: parts, worlds: this.#worlds, geometry: this.geometry, points: this.#pointMaterial };
+  #rowsShown(): Rows {
+    if (this.#shown) return this.#shown;
+    const { mesh, kind } = this.#model.nodes.columns;
+    const mask = new Uint8Array(mesh.length);
+    for (let row = 0; row < mask.length; row++)
+      mask[row] = mesh[row] > 0 && kind[row] !== GONE && !this.#hidden.has(row) ? 1 : 0;
+    return (this.#shown = new Rows(mask));
+  }
+
+  /** @param only meshes that have arrived, where the others are drawn already */
+  #drawBatches(only?: ReadonlySet<string>): void {
+    const common = {
+      scene: this.#model,
+      rows: this.#rowsShown(),
+      worlds: this.#worlds,
+      geometry: this.geometry,
+      points: this.#pointMaterial,
+      ...(only ? { only } : {}),
+    };
     const withEdges = this.#edges && this.#look !== 'triangles';
-    makeBatches(
-      { ...common, edges: withEdges ? this.#edgeMaterial : undefined, ...this.#lookMaterials() },
-      this.#batches,
-    );
+    const edges = withEdges ? this.#edgeMaterial : undefined;
+    makeBatches({ ...common, edges, ...this.#lookMaterials() }, this.#batches);
     if (this.#look === 'triangles')
       makeBatches({ ...common, edges: undefined, materialFor: () => this.#wire }, this.#wires);
     else disposeBatches(this.#wires);
     this.#studio.renew();
-    this.#picker.setParts(parts, this.#worlds);
+  }
+
+  /** Box of everything, metres: the same until places, shapes or the geometry that is at hand are others. */
+  readonly boxOfAll = (): Box | undefined => {
+    const { mesh, kind, offset } = this.#model.nodes.columns;
+    const of = [this.#worlds, mesh, kind, offset, this.geometry.arrivals];
+    if (of.some((one, i) => one !== this.#box.of[i]))
+      this.#box = { of, box: worldBox(this.#model, undefined, this.geometry.positionsOf, this.#worlds) };
+    return this.#box.box;
+  };
+
+  #build(): void {
+    this.#arrived.clear();
+    this.#drawBatches();
+    this.#picker.setParts(this.#model, this.#rowsShown(), this.#worlds);
     this.#outlineSelection();
     this.#drawOptics();
     this.#layGround();
@@ -376,23 +435,28 @@ export class View {
       return { materialFor: (id, { coloured }) => this.#materials.finished(this.#model, id, coloured) };
     const layers = [...new Set(this.#model.layers.map((layer) => layer.name))];
     const grey = new THREE.Color('#b9b6ad');
-    const tint = (node: SceneNode) => {
-      if (this.#look === 'layers') return layerColour(node.layer === null ? -1 : layers.indexOf(node.layer));
-      if (this.#look === 'density') return this.#hues.get(node.id) ?? grey;
-      return grey;
+    const { layer } = this.#model.nodes.columns;
+    const colours = new Map<number, THREE.Color>();
+    const tint = (row: number) => {
+      if (this.#look === 'density') return this.#hues.colours[this.#hues.of[row]] ?? grey;
+      if (this.#look !== 'layers') return grey;
+      let colour = colours.get(layer[row]);
+      if (!colour) {
+        colour = layerColour(layer[row] === 0 ? -1 : layers.indexOf(this.#model.nodes.word('layer', row)));
+        colours.set(layer[row], colour);
+      }
+      return colour;
     };
     return { materialFor: () => this.#materials.tinted(true), tint };
   }
 
   #outlineSelection(): void {
-    const nodes = this.#model.nodes.filter(
-      (node) => node.mesh && this.#selected.has(node.id) && !this.#hidden.has(node.id),
-    );
-    this.#outline.draw(nodes, this.#worlds, this.geometry);
+    const rows = this.#selected.size === 0 ? NO_ROWS : both(this.#selected, this.#rowsShown());
+    this.#outline.draw({ scene: this.#model, rows, worlds: this.#worlds, geometry: this.geometry });
   }
 
   #layGround(): void {
-    const box = worldBox(this.#model, this.#model.nodes, this.#worlds, this.geometry.positionsOf);
+    const box = this.boxOfAll();
     const key = JSON.stringify(box ?? null);
     if (key !== this.#groundKey) {
       this.#groundKey = key;
@@ -479,6 +543,7 @@ export class View {
   dispose(): void {
     cancelAnimationFrame(this.#wanted);
     cancelAnimationFrame(this.#rebuild);
+    cancelAnimationFrame(this.#adding);
     this.#observer.disconnect();
     this.#controls.dispose();
     this.geometry.dispose();
@@ -495,14 +560,31 @@ const ECONOMY_LINES = 150_000;
 const TITLE_BLOCK = 84;
 const LOOKS_BAR = 30;
 
-/** World places of all nodes, with some of them moved. */
-function worldsOf(model: Scene, places: ReadonlyMap<number, Matrix> | undefined): Map<number, Matrix> {
-  if (!places || places.size === 0) return worldTransforms(model);
-  const nodes = model.nodes.map((node) => {
-    const transform = places.get(node.id);
-    return transform ? { ...node, transform } : node;
-  });
-  return worldTransforms({ ...model, nodes });
+/** Meshes of a scene, large ones first: they tell most of what the model is. */
+function largestFirst(model: Scene): string[] {
+  const { mesh, kind } = model.nodes.columns;
+  const words = new Set<number>();
+  for (let row = 0; row < mesh.length; row++) if (mesh[row] > 0 && kind[row] !== GONE) words.add(mesh[row]);
+  const meshes = [...words].map((word) => model.nodes.tables.words.get(word));
+  const sizes = new Map(meshes.map((hash) => [hash, size(model, hash)]));
+  return meshes.sort((a, b) => (sizes.get(b) ?? 0) - (sizes.get(a) ?? 0));
+}
+
+/** Cameras and lights of a scene. */
+function opticsOf({ nodes }: Scene): SceneNode[] {
+  const { extras } = nodes.columns;
+  const out: SceneNode[] = [];
+  if (nodes.tables.extras.length > 1)
+    for (let row = 0; row < extras.length; row++)
+      if (extras[row] > 0 && nodes.has(row) && hasOptics(nodes.row(row))) out.push(nodes.row(row));
+  return out;
+}
+
+/** Rows that are in one set and in the other. */
+function both(a: RowSet, { mask }: Rows): Rows {
+  const out = new Uint8Array(mask.length);
+  for (const row of a) out[row] = mask[row] ?? 0;
+  return new Rows(out);
 }
 
 function size(model: Scene, mesh: string): number {

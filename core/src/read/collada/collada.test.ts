@@ -49,7 +49,7 @@ describe('COLLADA', () => {
     const node = `<node name="n"><translate>5 0 0</translate><rotate>0 0 1 90</rotate><scale>2 1 1</scale><instance_geometry url="#g"/></node>`;
     const { scene } = await readText(document(`<triangles>${INPUT}<p>0 1 2</p></triangles>`, node));
     // Doubled along x, x turned to y, moved by five.
-    expect(scene.nodes[0].transform.map((v) => Math.round(v * 1e6) / 1e6)).toEqual([
+    expect(scene.nodes.at(0)!.transform.map((v) => Math.round(v * 1e6) / 1e6)).toEqual([
       0, 2, 0, 0, -1, 0, 0, 0, 0, 0, 1, 0, 5, 0, 0, 1,
     ]);
   });
@@ -59,7 +59,7 @@ describe('COLLADA', () => {
       <node id="again" name="again"><instance_node url="#pair"/></node>`;
     const { scene } = await readText(document(`<triangles>${INPUT}<p>0 1 2</p></triangles>`, nodes));
     expect(scene.nodes.map(({ name }) => name)).toEqual(['pair', 'one', 'again', 'pair', 'one']);
-    expect(scene.nodes[4].transform.slice(12, 15)).toEqual([7, 8, 9]);
+    expect(scene.nodes.at(4)!.transform.slice(12, 15)).toEqual([7, 8, 9]);
     expect(Object.keys(scene.meshes)).toHaveLength(1);
   });
 
@@ -82,7 +82,7 @@ describe('COLLADA', () => {
     const node = `<node name="n"><instance_geometry url="#g"><bind_material><technique_common><instance_material symbol="wood" target="#m"><bind_vertex_input semantic="UV1" input_semantic="TEXCOORD" input_set="1"/></instance_material></technique_common></bind_material></instance_geometry></node>`;
     const text = document(`<triangles material="wood">${INPUT}<p>0 1 2</p></triangles>`, node, library);
     const { scene } = await readAll(fileOf('a.dae', text, { 'oak.png': 'x' }));
-    const material = scene.materials[scene.nodes[0].materials[0]];
+    const material = scene.materials[scene.nodes.at(0)!.materials[0]];
     expect(material).toMatchObject({ name: 'Oak', opacity: 0.25, textures: { baseColor: { uv: 1, wrap: 'mirror' } } });
     expect(Object.values(scene.textures)).toMatchObject([{ name: 'oak.png', state: 'found' }]);
   });
@@ -129,7 +129,7 @@ describe('COLLADA', () => {
       document(`<triangles>${INPUT}<p>0 1 2</p></triangles>`, `${NODE}<node id="x"><instance_node url="#x"/></node>`),
     );
     expect(warningsOf(scene)).toContain('cyclic');
-    expect(scene.nodes[0].mesh).toBeDefined();
+    expect(scene.nodes.at(0)!.mesh).toBeDefined();
   });
 
   it('reads decimal commas as decimals, and says so', async () => {

@@ -9,6 +9,7 @@ import {
   KHRTextureTransform,
 } from '@gltf-transform/extensions';
 import { describe, expect, it } from 'vitest';
+import { applyStep } from '../../steps/kind.ts';
 import { bytesOf, fileOf, modelOf, readAll, warningsOf } from '../../testing/reading.ts';
 import { worldBox, worldTransforms } from '../../scene/tree.ts';
 import type { Scene } from '../../scene/types.ts';
@@ -146,7 +147,7 @@ describe('glTF', () => {
       document.getRoot().listScenes()[0].addChild(document.createNode('n').setMesh(mesh));
     });
     const { scene, blobs } = await readAll(fileOf('a.glb', file));
-    const material = scene.materials[scene.nodes[0].materials[0]];
+    const material = scene.materials[scene.nodes.at(0)!.materials[0]];
     expect(material).toMatchObject({ cutoff: expect.closeTo(0.3, 6) as number, doubleSided: true });
     expect(material.textures?.baseColor).toMatchObject({ wrap: 'clamp', scale: [3, 4], rotation: 0.5, uv: 0 });
     const [texture] = Object.values(scene.textures);
@@ -212,7 +213,7 @@ describe('glTF', () => {
     const { scene, node } = await readAll(fileOf('a.glb', file));
     const [x, y, z] = worldTransforms(scene).get(node('Below').id)?.slice(12, 15) ?? [];
     expect([x, y, z]).toEqual([2, 0, 0]);
-    expect(worldBox(scene, [node('Mast')], worldTransforms(scene))?.min[0]).toBeCloseTo(1e5, 6);
+    expect(worldBox(scene, new Set([node('Mast').id]))?.min[0]).toBeCloseTo(1e5, 6);
   });
 
   it('keeps the sets of materials that it can be shown in', async () => {
@@ -230,14 +231,14 @@ describe('glTF', () => {
       document.getRoot().listScenes()[0].addChild(document.createNode('Leaf').setMesh(mesh));
     });
     const { scene, node } = await readAll(fileOf('a.glb', file));
-    const nameIn = (from: Scene) => from.materials[from.nodes[0].materials[0]].name;
+    const nameIn = (from: Scene) => from.materials[from.nodes.at(0)!.materials[0]].name;
     expect(scene.sources[0].variants).toEqual(['Summer', 'Winter']);
     expect(nameIn(scene)).toBe('bare');
     const all = new Set([node('Leaf').id]);
-    const { scene: shown } = variantStep.apply(scene, all, { variant: 'Winter' }, () => undefined);
+    const { scene: shown } = applyStep(variantStep, scene, all, { variant: 'Winter' }, () => undefined);
     expect(nameIn(shown)).toBe('white');
     expect(shown.sources[0].variant).toBe('Winter');
-    const gone = variantStep.apply(scene, all, { variant: 'Autumn' }, () => undefined);
+    const gone = applyStep(variantStep, scene, all, { variant: 'Autumn' }, () => undefined);
     expect(gone.problems.join()).toContain('Autumn');
     expect(gone.scene).toBe(scene);
   });

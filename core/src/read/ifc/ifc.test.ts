@@ -87,7 +87,7 @@ describe('IFC', () => {
       ['Wall 2', 'IfcWall', 4],
       ['Lost slab', 'IfcSlab', 0],
     ]);
-    expect(survey.nodes[4].properties?.Elevation).toBe('3.5 m');
+    expect(survey.nodes.at(4)!.properties?.Elevation).toBe('3.5 m');
     expect(survey.sources[0]).toMatchObject({
       format: 'IFC',
       schema: 'IFC4',

@@ -5,6 +5,8 @@ import { figuresOf, packMesh } from '../../mesh/mesh.ts';
 import type { BareMesh } from '../../mesh/normals.ts';
 import { hashData } from '../../scene/hash.ts';
 import { invert, multiply, transformPoint } from '../../scene/matrix.ts';
+import { SceneEditor } from '../../scene/editor.ts';
+import { factsOf } from '../../scene/facts.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import type { Material, MeshFigures, Scene, SceneNode } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
@@ -68,9 +70,9 @@ function withoutShapes(survey: Scene, why: string): Scene {
   return {
     ...survey,
     sources: [{ ...source, warnings: [...source.warnings, { code: 'no-geometry', message }] }],
-    nodes: survey.nodes.map((node) =>
-      node.kind === 'part' ? { ...node, problem: 'Its shape could not be made.' } : node,
-    ),
+    nodes: edited(survey, (edit, { id, kind }) => {
+      if (kind === 'part') edit.setProblem(id, 'Its shape could not be made.');
+    }),
   };
 }
 
@@ -122,7 +124,7 @@ async function build(
   const model = api.OpenModel(file.bytes, { COORDINATE_TO_ORIGIN: false, CIRCLE_SEGMENTS });
   try {
     const nodeOf = new Map(express.map((id, node) => [id, node]));
-    const worlds = worldsOf(survey);
+    const facts = factsOf(survey);
     const total = survey.nodes.filter((node) => node.kind === 'part').length;
     const pieces = new Map<number, Piece[]>();
     // The library lets go of a geometry when the product after it is made.
@@ -131,7 +133,7 @@ async function build(
     api.StreamAllMeshes(model, (flat) => {
       const node = nodeOf.get(flat.expressID);
       if (node === undefined) return;
-      const toLocal = multiply(invert(worlds[node]), TO_Z_UP);
+      const toLocal = multiply(invert(facts.world(node)), TO_Z_UP);
       const list: Piece[] = [];
       for (let i = 0; i < flat.geometries.size(); i++) {
         const { color, geometryExpressID, flatTransformation } = flat.geometries.get(i);
@@ -151,11 +153,13 @@ async function build(
       string,
       { hash: string | undefined; slots: [number, number, number, number][]; items: number[] }
     >();
-    const nodes: SceneNode[] = [];
+    const edit = new SceneEditor(survey);
+    let done = 0;
     for (const node of survey.nodes) {
+      done++;
       const list = pieces.get(node.id);
       if (!list) {
-        nodes.push(node.kind === 'part' ? { ...node, problem: 'The shape of this part could not be made.' } : node);
+        if (node.kind === 'part') edit.setProblem(node.id, 'The shape of this part could not be made.');
         continue;
       }
       signal?.throwIfAborted();
@@ -171,7 +175,7 @@ async function build(
         if (complete && blob && hash) meshes[hash] = figuresOf(complete, blob.length);
         made = { hash, slots, items };
         known.set(key, made);
-        progress?.(Math.floor(total / 2) + Math.floor((nodes.length / survey.nodes.length) * (total / 2)), total);
+        progress?.(Math.floor(total / 2) + Math.floor((done / survey.nodes.length) * (total / 2)), total);
       }
       const ids = made.slots.map((colour, slot) => {
         const names = String(node.properties?.Material ?? '')
@@ -183,26 +187,24 @@ async function build(
         materials[material.id] = material;
         return material.id;
       });
-      nodes.push({
-        ...node,
-        kind: 'part',
-        materials: ids,
-        ...(made.hash ? { mesh: made.hash } : { problem: 'Nothing of this part can be drawn.' }),
-      });
+      edit.setKind(node.id, 'part');
+      edit.setMaterials(node.id, ids);
+      if (made.hash) edit.setMesh(node.id, made.hash);
+      else edit.setProblem(node.id, 'Nothing of this part can be drawn.');
     }
     progress?.(total, total);
-    return { ...survey, nodes, meshes, materials };
+    return { ...edit.finish().scene, meshes, materials };
   } finally {
     api.CloseModel(model);
     api.Dispose();
   }
 }
 
-function worldsOf(scene: Scene): Matrix[] {
-  const out: Matrix[] = [];
-  for (const node of scene.nodes)
-    out.push(node.parent === null ? node.transform : multiply(out[node.parent], node.transform));
-  return out;
+/** The rows after an edit of each. */
+function edited(scene: Scene, change: (edit: SceneEditor, node: SceneNode) => void): Scene['nodes'] {
+  const edit = new SceneEditor(scene);
+  for (const node of scene.nodes) change(edit, node);
+  return edit.finish().scene.nodes;
 }
 
 interface RawGeometry {

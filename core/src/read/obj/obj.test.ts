@@ -83,7 +83,7 @@ describe('OBJ', () => {
     const { scene } = await readAll(
       fileOf('models/lamp.obj', content, { 'materials/lamp.mtl': mtl, 'tex/paper shade.png': 'x' }),
     );
-    const material = scene.materials[scene.nodes[0].materials[0]];
+    const material = scene.materials[scene.nodes.at(0)!.materials[0]];
     expect(material.baseColor).toEqual([1, 1, 1]);
     expect(material.textures?.baseColor).toMatchObject({ scale: [2, 2], offset: [0.5, 0] });
     expect(material.textures?.normal).toMatchObject({ strength: 0.4 });
@@ -98,7 +98,7 @@ describe('OBJ', () => {
   it('names the material file that did not come along, and keeps the names of the materials', async () => {
     const { scene } = await readAll(fileOf('a.obj', `mtllib gone.mtl\n${SQUARE}usemtl walnut\nf 1 2 3\n`));
     expect(warningsOf(scene)).toEqual(['missing-file', 'missing-material']);
-    expect(scene.materials[scene.nodes[0].materials[0]].name).toBe('walnut');
+    expect(scene.materials[scene.nodes.at(0)!.materials[0]].name).toBe('walnut');
   });
 
   it('never finds a picture outside what came together', async () => {
@@ -117,7 +117,7 @@ describe('OBJ', () => {
         'a.mtl': 'newmtl dull\nNs 0\nnewmtl shiny\nNs 1000\nd 0.25\n',
       }),
     );
-    const [dull, shiny] = scene.nodes[0].materials.map((id) => scene.materials[id]);
+    const [dull, shiny] = scene.nodes.at(0)!.materials.map((id) => scene.materials[id]);
     expect(dull.roughness).toBe(1);
     expect(shiny.roughness).toBeCloseTo((2 / 1002) ** 0.25, 6);
     expect(shiny.opacity).toBe(0.25);

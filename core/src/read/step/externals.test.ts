@@ -10,6 +10,9 @@ import { fileOf, readAll, warningsOf } from '../../testing/reading.ts';
 import { startKernel } from '../../testing/solids.ts';
 import { StepText } from '../../testing/stepText.ts';
 import { exactBounds } from '../../transmit/transmit.ts';
+import { IDENTITY } from '../../scene/matrix.ts';
+import { plainNode } from '../../scene/nodes.ts';
+import { nodeTable } from '../../scene/nodeWriter.ts';
 
 const METRE = '(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT($,.METRE.))';
 
@@ -171,7 +174,7 @@ describe('an assembly over several files', () => {
     );
     for (const node of made.nodes.filter(({ mesh }) => mesh)) {
       const box = await exactBounds(
-        { ...made, nodes: [{ ...node, parent: null, transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1] }] },
+        { ...made, nodes: nodeTable([{ ...plainNode(node), parent: null, transform: IDENTITY }]) },
         blobs,
       );
       for (let axis = 0; axis < 3; axis++) expect((box?.max[axis] ?? 0) - (box?.min[axis] ?? 0)).toBeCloseTo(0.0254, 6);

@@ -1,5 +1,7 @@
 /** Assemblies spread over several files: puts each file that an assembly refers to in its places; a missing one leaves a marked part. */
 import { isIdentity } from '../../scene/matrix.ts';
+import { plainNode } from '../../scene/nodes.ts';
+import { nodeTable } from '../../scene/nodeWriter.ts';
 import type { Scene, SceneNode } from '../../scene/types.ts';
 import { said } from '../library.ts';
 import { readerFor } from '../reader.ts';
@@ -65,7 +67,9 @@ function withProvisional(scene: Scene, path: string): Scene {
   const named = (id: string) => `${path} ${id}`;
   return {
     ...scene,
-    nodes: scene.nodes.map((node) => (node.solid ? { ...node, solid: named(node.solid) } : node)),
+    nodes: nodeTable(
+      scene.nodes.map((node) => ({ ...plainNode(node), ...(node.solid ? { solid: named(node.solid) } : {}) })),
+    ),
     solids: Object.fromEntries(Object.entries(scene.solids).map(([id, solid]) => [named(id), solid])),
   };
 }
@@ -78,14 +82,14 @@ function assembled(
 ): Scene {
   const out: Scene = {
     ...outer,
-    nodes: [...outer.nodes],
     solids: { ...outer.solids },
     meshes: { ...outer.meshes },
     materials: { ...outer.materials },
     textures: { ...outer.textures },
     layers: [...outer.layers],
   };
-  for (const [id, path] of paths) hang(out, id, scenes.get(path) as Scene);
+  const nodes = outer.nodes.map(plainNode);
+  for (const [id, path] of paths) hang(nodes, id, scenes.get(path) as Scene);
   for (const scene of scenes.values()) {
     Object.assign(out.solids, scene.solids);
     Object.assign(out.meshes, scene.meshes);
@@ -95,11 +99,12 @@ function assembled(
   }
   const counts = new Map<string, { gap: Gap; places: number }>();
   for (const [id, gap] of gaps) {
-    out.nodes[id] = { ...out.nodes[id], kind: 'part', problem: `${gap.name} ${gap.why}.` };
+    nodes[id] = { ...nodes[id], kind: 'part', problem: `${gap.name} ${gap.why}.` };
     const known = counts.get(gap.name);
     if (known) known.places++;
     else counts.set(gap.name, { gap, places: 1 });
   }
+  out.nodes = nodeTable(nodes);
   const missing = [...counts.values()].map(({ gap, places }) => ({
     code: 'missing-file',
     message: `${gap.name} is part of this assembly and ${gap.why}: ${places} ${places === 1 ? 'place is' : 'places are'} empty. Drop all files together, or as a zip.`,
@@ -117,24 +122,25 @@ function assembled(
 }
 
 /** Puts the rows of a file under the node that stands for it; a single root without a place of its own becomes that node. */
-function hang(out: Scene, id: number, scene: Scene): void {
-  const host = out.nodes[id];
-  const roots = scene.nodes.filter(({ parent }) => parent === null);
+function hang(nodes: SceneNode[], id: number, scene: Scene): void {
+  const host = nodes[id];
+  const rows = scene.nodes.map(plainNode);
+  const roots = rows.filter(({ parent }) => parent === null);
   const [root] = roots;
   const isSame = roots.length === 1 && isIdentity(root.transform);
   const ids = new Map<number, number>();
-  for (const node of scene.nodes) {
+  for (const node of rows) {
     if (isSame && node === root) {
       ids.set(node.id, id);
       const { kind, materials, solid, mesh, layer, problem } = node;
-      out.nodes[id] = withoutUndefined({ ...host, kind, materials, solid, mesh, layer: host.layer ?? layer, problem });
+      nodes[id] = withoutUndefined({ ...host, kind, materials, solid, mesh, layer: host.layer ?? layer, problem });
       continue;
     }
-    const added = out.nodes.length;
+    const added = nodes.length;
     ids.set(node.id, added);
     const parent = node.parent === null ? id : (ids.get(node.parent) ?? id);
     const inner = isSame ? node.key.slice(root.key.length) : node.key;
-    out.nodes.push({ ...node, id: added, parent, key: `${host.key}${inner}` });
+    nodes.push({ ...node, id: added, parent, key: `${host.key}${inner}` });
   }
 }
 

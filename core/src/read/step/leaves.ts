@@ -20,7 +20,7 @@ export const WIREFRAME_TYPES = ['GEOMETRIC_CURVE_SET', 'GEOMETRIC_SET'] as const
 export type PieceKind = 'exact' | 'lines' | 'triangles';
 
 /** Most rows that one file may unfold to. An assembly of assemblies that doubles thirty times would fill any memory. */
-export const MAX_NODES = 500_000;
+export const MAX_NODES = 2_000_000;
 export const MAX_LEVELS = 200;
 
 /** A solid in a product, in the product's own frame. */

@@ -3,8 +3,9 @@ import { asPrismError } from '../../errors.ts';
 import { completeMesh } from '../../mesh/complete.ts';
 import { figuresOf, packMesh } from '../../mesh/mesh.ts';
 import { hashData } from '../../scene/hash.ts';
+import { NodeWriter } from '../../scene/nodeWriter.ts';
 import { NO_MATERIAL } from '../../scene/types.ts';
-import type { Material, MeshFigures, Scene, SceneNode, SolidInfo, SourceInfo } from '../../scene/types.ts';
+import type { Material, MeshFigures, Scene, SolidInfo, SourceInfo } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
 import { linearFromSrgb } from '../../finish/colour.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
@@ -142,19 +143,17 @@ function sceneOf(
   for (const [id, colour] of structure.colours) materials[id] = materialOf(id, colour);
   const idsOf = (piece: Piece, colours = piece.slotColours) =>
     colours.map((colour) => (colour ? colourId(colour) : NO_MATERIAL.id));
-  const nodes = structure.nodes.map((node, id): SceneNode => {
-    const { piece, colours, external: _, ...rest } = node;
+  const rows = new NodeWriter(sourceId);
+  for (const { piece, colours, external: _, key: __, ...rest } of structure.nodes) {
     const { solid, mesh, problem } = piece === undefined ? {} : built[piece];
-    return {
+    rows.add({
       ...rest,
-      id,
-      source: sourceId,
       materials: piece === undefined ? [] : idsOf(structure.pieces[piece], colours),
       ...(solid ? { solid: solid[0] } : {}),
       ...(mesh ? { mesh: mesh[0] } : {}),
       ...(problem ? { problem } : {}),
-    };
-  });
+    });
+  }
   const { header } = part21;
   const info: SourceInfo = {
     id: sourceId,
@@ -174,7 +173,7 @@ function sceneOf(
   const layers = [...new Map(structure.layers.map((layer) => [layer.name, layer])).values()];
   return {
     sources: [info],
-    nodes,
+    nodes: rows.table(),
     meshes: Object.fromEntries(built.flatMap(({ mesh }) => (mesh ? [mesh] : []))),
     solids: Object.fromEntries(built.flatMap(({ solid }) => (solid ? [solid] : []))),
     materials,

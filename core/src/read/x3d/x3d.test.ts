@@ -51,7 +51,7 @@ describe('X3D', () => {
       `<Transform DEF="t" translation="10 0 0" center="1 0 0" rotation="0 0 1 1.5707963267948966" scale="2 2 2">${shape}</Transform>`,
     );
     // The centre (1, 0, 0) stays where it is but for the translation: 11, 0, 0.
-    const m = scene.nodes[0].transform;
+    const m = scene.nodes.at(0)!.transform;
     expect([m[0] + m[12], m[1] + m[13], m[2] + m[14]].map((v) => Math.round(v * 1e6) / 1e6)).toEqual([11, 0, 0]);
     expect(Math.hypot(m[0], m[1], m[2])).toBeCloseTo(2, 6);
   });

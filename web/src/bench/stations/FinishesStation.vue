@@ -4,8 +4,9 @@ import { computed, reactive, ref } from 'vue';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
 import { LIBRARY } from '@noble-prism/core/finish/library';
 import type { FinishesParameters, FinishRule } from '@noble-prism/core/steps/finishes';
-import { nameMatcher } from '@noble-prism/core/preparation/selector';
-import type { SceneNode } from '@noble-prism/core/scene/types';
+import { nameMatcher, oncePerNumber } from '@noble-prism/core/preparation/selector';
+import { PART } from '@noble-prism/core/scene/nodes';
+import { partsByMaterial, partsByWord } from '@noble-prism/core/scene/parts';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
@@ -29,53 +30,37 @@ interface Line {
   match: string;
   title: string;
   colour?: string;
-  nodes: SceneNode[];
+  /** Rows of the sources. */
+  rows: readonly number[];
   material?: string;
 }
-/** Colours that some triangle has, as far as that is known yet. */
-function shownColours(node: SceneNode): Set<string> {
-  const mesh = node.mesh ?? meshes.value.get(node.id);
-  const slots = mesh ? store.scene.meshes[mesh]?.slots : undefined;
-  return new Set(node.materials.filter((_, slot) => !slots?.length || (slots[slot] ?? 0) > 0));
-}
-/** Mesh of each row as prepared, by id in the sources' numbering: a key of the row. */
-const meshes = computed(() => {
-  const byKey = new Map(store.scene.nodes.map((node) => [node.key, node.mesh]));
-  return new Map(store.base.nodes.map((node) => [node.id, byKey.get(node.key)]));
-});
 const lines = computed<Record<FinishRule['by'], Line[]>>(() => {
-  const layers = new Map<string, SceneNode[]>();
-  const colours = new Map<string, SceneNode[]>();
-  const push = (map: Map<string, SceneNode[]>, key: string, node: SceneNode) => {
-    const list = map.get(key);
-    if (list) list.push(node);
-    else map.set(key, [node]);
-  };
-  const parts = store.base.nodes.filter((node) => node.kind === 'part');
-  for (const node of parts) {
-    if (node.layer) push(layers, node.layer, node);
-    for (const id of shownColours(node)) push(colours, id, node);
-  }
+  const { base, scene } = store;
+  const layers = partsByWord(base.nodes, 'layer');
+  // Sources and the prepared scene have the same rows: what has triangles by now is known from the latter.
+  const colours = partsByMaterial(base, scene.nodes.columns.mesh, scene);
   const material = (by: string, match: string) =>
     rules.value.findLast((rule) => rule.by === by && rule.match === match)?.material;
-  const make = (by: FinishRule['by'], entries: Iterable<[string, SceneNode[]]>): Line[] =>
-    [...entries].map(([match, nodes]) => ({
+  const make = (by: FinishRule['by'], entries: Iterable<[string, readonly number[]]>): Line[] =>
+    [...entries].map(([match, rows]) => ({
       by,
       match,
-      nodes,
+      rows,
       title: by === 'colour' ? (store.base.materials[match]?.name.replace('Colour ', '') ?? match) : match,
       ...(by === 'colour' ? { colour: hexFromLinear(store.base.materials[match]?.baseColor ?? [0.4, 0.4, 0.4]) } : {}),
       material: material(by, match),
     }));
   // Names at this step are those that the prepared scene has, unless a later step renames.
-  const prepared = store.scene.nodes.filter((node) => node.kind === 'part');
   const named = (by: 'name' | 'received') =>
     rules.value
       .filter((rule) => rule.by === by)
-      .map((rule): [string, SceneNode[]] => {
-        const matches = nameMatcher(rule.match);
-        const nodes = by === 'name' ? prepared : parts;
-        return [rule.match, nodes.filter((node) => matches(node.name))];
+      .map((rule): [string, number[]] => {
+        const { nodes } = by === 'name' ? scene : base;
+        const matches = oncePerNumber(nodes.tables.texts, nameMatcher(rule.match));
+        const { kind, name } = nodes.columns;
+        const rows: number[] = [];
+        for (let row = 0; row < nodes.rows; row++) if (kind[row] === PART && matches(name[row])) rows.push(row);
+        return [rule.match, rows];
       });
   return {
     layer: make('layer', layers),
@@ -148,17 +133,17 @@ const groups: { by: FinishRule['by']; title: string }[] = [
             <button
               class="plain"
               :title="`Select ${line.title}`"
-              @click="selection.pick(line.nodes.map((node) => node.key))"
+              @click="selection.pick(line.rows.map((row) => store.base.nodes.key(row)))"
             >
               <i v-if="line.colour" :style="{ background: line.colour }" /><span class="match">{{ line.title }}</span>
             </button>
           </th>
           <td
             class="figure"
-            :class="line.material && line.nodes.length === 0 ? 'warn' : 'quiet'"
-            :title="`${formatCount(line.nodes.length)} ${line.nodes.length === 1 ? 'part' : 'parts'}`"
+            :class="line.material && line.rows.length === 0 ? 'warn' : 'quiet'"
+            :title="`${formatCount(line.rows.length)} ${line.rows.length === 1 ? 'part' : 'parts'}`"
           >
-            {{ line.material && line.nodes.length === 0 ? '! 0' : formatCount(line.nodes.length) }}
+            {{ line.material && line.rows.length === 0 ? '! 0' : formatCount(line.rows.length) }}
           </td>
           <td class="choice">
             <Select

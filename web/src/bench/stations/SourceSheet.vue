@@ -4,7 +4,8 @@ import { computed } from 'vue';
 import { surveyCounts } from '@noble-prism/core/read/counts';
 import { plausibility } from '@noble-prism/core/scene/plausible';
 import { checkStated } from '@noble-prism/core/scene/stated';
-import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
+import { select } from '@noble-prism/core/preparation/selector';
+import { worldBox } from '@noble-prism/core/scene/tree';
 import type { Box, Texture } from '@noble-prism/core/scene/types';
 import type { UnitParameters } from '@noble-prism/core/steps/unit';
 import { formatBytes, formatCount, formatLength, formatNumber } from '@noble-prism/core/units';
@@ -34,19 +35,12 @@ const store = useJob();
 const selection = useSelection();
 
 const info = computed(() => store.base.sources.find((entry) => entry.id === props.source.id));
-const counts = computed(() =>
-  surveyCounts({
-    ...store.base,
-    nodes: store.base.nodes.filter((node) => node.source === props.source.id),
-    layers: store.base.layers.filter((layer) => layer.source === props.source.id),
-  }),
-);
+const counts = computed(() => surveyCounts(store.base, props.source.id));
 
 /** As it stands in the prepared scene, or as the file states it before anything is there. Metres. */
 const box = computed<Box | undefined>(() => {
-  const nodes = store.scene.nodes.filter((node) => node.source === props.source.id && node.mesh);
-  if (nodes.length > 0) return worldBox(store.scene, nodes, worldTransforms(store.scene));
-  return info.value?.holds?.bounds;
+  const rows = select(store.scene, { by: 'source', sources: [props.source.id] });
+  return worldBox(store.scene, rows) ?? info.value?.holds?.bounds;
 });
 const factor = computed(() => {
   const step = unitStepOf(store.steps, props.source.id);

@@ -1,6 +1,11 @@
 <script setup lang="ts">
 /** What of a source is taken: storeys or sub-assemblies, layers, classes. What is unticked becomes a rule that leaves it out. */
 import { computed, reactive } from 'vue';
+import { select } from '@noble-prism/core/preparation/selector';
+import type { Selector } from '@noble-prism/core/preparation/selector';
+import { factsOf } from '@noble-prism/core/scene/facts';
+import { PART } from '@noble-prism/core/scene/nodes';
+import { partsByWord } from '@noble-prism/core/scene/parts';
 import type { SceneNode } from '@noble-prism/core/scene/types';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
@@ -15,6 +20,8 @@ const selection = useSelection();
 
 /** Longest list that is shown at once; a longer one can be searched. */
 const MOST = 300;
+/** More rows than this at the top are none that anybody chooses one by one. */
+const MOST_BRANCHES = 5000;
 const sought = reactive<Partial<Record<keyof LeftOut, string>>>({});
 function found(kind: keyof LeftOut, entries: Entry[]): Entry[] {
   const text = sought[kind]?.trim().toLowerCase();
@@ -32,50 +39,55 @@ interface List {
   entries: Entry[];
 }
 
-const nodes = computed(() => store.base.nodes.filter((node) => node.source === props.source));
+const facts = computed(() => factsOf(store.base));
+/** Rows at the top of the source. */
+const roots = computed(() => {
+  const { nodes } = store.base;
+  return [...facts.value.childrenOf(null)].filter((row) => nodes.word('source', row) === props.source);
+});
 const left = computed(() => leftOut(store.steps, props.source).left);
 
 const lists = computed<List[]>(() => {
-  const classes = new Map<string, number>();
-  const layers = new Map<string, number>();
-  for (const node of nodes.value) {
-    if (node.kind !== 'part') continue;
-    if (node.class) classes.set(node.class, (classes.get(node.class) ?? 0) + 1);
-    if (node.layer) layers.set(node.layer, (layers.get(node.layer) ?? 0) + 1);
-  }
-  const named = (map: Map<string, number>) =>
-    [...map].sort(([a], [b]) => a.localeCompare(b)).map(([name, parts]) => ({ id: name, name, parts }));
-  const storeys = nodes.value.filter((node) => node.class === 'IfcBuildingStorey');
+  const { nodes } = store.base;
+  const named = (column: 'layer' | 'class') =>
+    [...partsByWord(nodes, column, props.source)]
+      .sort(([a], [b]) => a.localeCompare(b))
+      .map(([name, rows]) => ({ id: name, name, parts: rows.length }));
+  const ofSource = select(store.base, { by: 'source', sources: [props.source] });
+  const storeys = [...select(store.base, { by: 'class', classes: ['IfcBuildingStorey'] })]
+    .filter((row) => ofSource.has(row))
+    .map((row) => nodes.row(row));
   const branches = storeys.length > 0 ? storeys : topBranches();
   const areAssemblies = branches.every(({ kind }) => kind === 'assembly');
   const title = storeys.length > 0 ? 'Storeys' : areAssemblies ? 'Sub-assemblies' : 'Top rows';
   const all: List[] = [
     { title, kind: 'keys', entries: branches.map(entryOf) },
-    { title: 'Layers', kind: 'layers', entries: named(layers) },
-    { title: 'Classes', kind: 'classes', entries: named(classes) },
+    { title: 'Layers', kind: 'layers', entries: named('layer') },
+    { title: 'Classes', kind: 'classes', entries: named('class') },
   ];
   return all.filter(({ entries }) => entries.length > 1);
 });
 
 /** Rows of the first level that has more than one. */
 function topBranches(): SceneNode[] {
-  let level = nodes.value.filter((node) => node.parent === null);
+  let level: readonly number[] = roots.value;
   while (level.length === 1) {
-    const [only] = level;
-    const inner = nodes.value.filter((node) => node.parent === only.id);
+    const inner = [...facts.value.childrenOf(level[0])];
     if (inner.length === 0) break;
     level = inner;
   }
-  return level;
+  // A crowd without groups is no list to choose from.
+  return level.length > MOST_BRANCHES ? [] : level.map((row) => store.base.nodes.row(row));
 }
 
 const partsBelow = computed(() => {
-  const out = new Map<number, number>();
-  for (let i = nodes.value.length - 1; i >= 0; i--) {
-    const { id, parent, kind } = nodes.value[i];
-    const own = (out.get(id) ?? 0) + (kind === 'part' ? 1 : 0);
-    out.set(id, own);
-    if (parent !== null) out.set(parent, (out.get(parent) ?? 0) + own);
+  const { kind, parent } = store.base.nodes.columns;
+  const out = new Int32Array(kind.length);
+  const { order } = facts.value;
+  for (let i = order.length - 1; i >= 0; i--) {
+    const row = order[i];
+    if (kind[row] === PART) out[row]++;
+    if (parent[row] >= 0) out[parent[row]] += out[row];
   }
   return out;
 });
@@ -85,7 +97,7 @@ function entryOf(node: SceneNode): Entry {
   return {
     id: node.key,
     name: elevation ? `${node.name}, ${elevation}` : node.name,
-    parts: partsBelow.value.get(node.id) ?? 0,
+    parts: partsBelow.value[node.id],
   };
 }
 
@@ -102,12 +114,11 @@ function setAll(kind: keyof LeftOut, entries: Entry[], taken: boolean): void {
 }
 
 function pick(kind: keyof LeftOut, id: string): void {
-  const found = store.scene.nodes.filter(
-    (node) =>
-      node.source === props.source &&
-      (kind === 'keys' ? node.key === id : kind === 'layers' ? node.layer === id : node.class === id),
-  );
-  selection.pick(found.map((node) => node.key));
+  if (kind === 'keys') return selection.pick([id]);
+  const { scene } = store;
+  const rule: Selector = kind === 'layers' ? { by: 'layer', layers: [id] } : { by: 'class', classes: [id] };
+  const found = select(scene, { by: 'and', of: [{ by: 'source', sources: [props.source] }, rule] });
+  selection.pick([...found].map((row) => scene.nodes.key(row)));
 }
 </script>
 

@@ -53,7 +53,11 @@ const measuredFigures = (part: MeasuredParts) => [
 ];
 
 /** The part to compare settings on: the first selected one that has a solid. */
-const comparable = computed(() => selection.parts.find((node) => node.solid));
+const comparable = computed(() => {
+  const { nodes } = store.scene;
+  for (const row of selection.parts) if (nodes.columns.solid[row] > 0) return nodes.row(row);
+  return undefined;
+});
 const comparing = ref(false);
 /** Limits that the part was tessellated with: those of the last rule that names it. */
 const limitsNow = computed(() => {

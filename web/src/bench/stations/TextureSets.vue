@@ -4,6 +4,7 @@ import Select from 'primevue/select';
 import { computed } from 'vue';
 import { textureSets } from '@noble-prism/core/finish/textureSets';
 import type { SetSlot, TextureSet } from '@noble-prism/core/finish/textureSets';
+import { partsByMaterial } from '@noble-prism/core/scene/parts';
 import type { Selector } from '@noble-prism/core/preparation/selector';
 import type { TexturesParameters } from '@noble-prism/core/steps/textures';
 import { formatCount } from '@noble-prism/core/units';
@@ -45,17 +46,14 @@ const stepsOf = (set: TextureSet) =>
 /** Materials that parts have as the job stands, with the number of parts. */
 const materials = computed(() => {
   const counts = new Map<string, number>();
-  for (const { kind, materials: ids } of store.scene.nodes)
-    if (kind === 'part') for (const id of new Set(ids)) counts.set(id, (counts.get(id) ?? 0) + 1);
+  for (const [id, rows] of partsByMaterial(store.scene)) counts.set(id, rows.length);
   return [...counts]
     .map(([id, count]) => ({ id, count, name: store.scene.materials[id]?.name ?? id }))
     .sort((a, b) => a.name.localeCompare(b.name));
 });
 const parts = (count: number) => `${formatCount(count)} ${count === 1 ? 'part' : 'parts'}`;
 const choices = computed(() => [
-  ...(selection.parts.length > 0
-    ? [{ value: 'selection', label: `the selection, ${parts(selection.parts.length)}` }]
-    : []),
+  ...(selection.parts.size > 0 ? [{ value: 'selection', label: `the selection, ${parts(selection.parts.size)}` }] : []),
   ...materials.value.map(({ id, name, count }) => ({ value: `material ${id}`, label: `${name}, ${parts(count)}` })),
 ]);
 

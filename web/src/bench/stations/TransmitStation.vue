@@ -2,8 +2,9 @@
 import Select from 'primevue/select';
 import { computed, ref, watch } from 'vue';
 import { impossibleSize } from '@noble-prism/core/scene/plausible';
+import { PART } from '@noble-prism/core/scene/nodes';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
-import { worldBox, worldTransforms } from '@noble-prism/core/scene/tree';
+import { worldBox } from '@noble-prism/core/scene/tree';
 import { formatBytes, formatCount } from '@noble-prism/core/units';
 import { WRITERS } from '@noble-prism/core/write/writer';
 import { stepKind } from '@noble-prism/core/steps/kinds';
@@ -27,7 +28,7 @@ watch(
   { immediate: true },
 );
 const figures = computed(() => takeOff(store.scene));
-const waiting = computed(() => store.evaluation?.missing.length ?? 0);
+const waiting = computed(() => store.evaluation?.missing ?? 0);
 const upright = computed(() => store.scene.sources.filter((source) => source.up !== 'y').map((source) => source.name));
 const task = computed(() => store.openTasks.find((candidate) => candidate.kind === 'transmit'));
 const failed = computed(() => {
@@ -44,10 +45,16 @@ const troubled = computed(() =>
 );
 /** A box that cannot be is said before it is sent, not only where it was received. */
 const impossible = computed(() => {
-  const box = worldBox(store.scene, store.scene.nodes, worldTransforms(store.scene));
+  const box = worldBox(store.scene);
   return box && impossibleSize(box);
 });
-const missing = computed(() => store.scene.nodes.filter((node) => node.kind === 'part' && !node.mesh));
+const missing = computed(() => {
+  const { nodes } = store.scene;
+  const { kind, mesh } = nodes.columns;
+  const rows: number[] = [];
+  for (let row = 0; row < nodes.rows; row++) if (kind[row] === PART && mesh[row] === 0) rows.push(row);
+  return rows.map((row) => nodes.row(row));
+});
 // The newest result stands open: that is what one waits for.
 watch(
   () => store.job?.transmittals[0]?.id,

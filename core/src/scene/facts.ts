@@ -1,0 +1,273 @@
+/**
+ * What follows from a scene and is asked for by many: children, places in the world, take-off, triangles below each row, keys. Each is
+ * made when it is first asked for, once per scene; what a step leaves as it was is taken over from the scene before.
+ */
+import { likenessOf } from './likeness.ts';
+import type { Likeness } from './likeness.ts';
+import type { Matrix } from './matrix.ts';
+import { GONE } from './nodes.ts';
+import type { NodeTable } from './nodes.ts';
+import { matrixAt, multiplyAt, STRIDE } from './places.ts';
+import type { TakeOff } from './takeoff.ts';
+import { NO_ROWS, Rows } from './rowSet.ts';
+import { countedTakeOff } from './takeoff.ts';
+import type { Scene } from './types.ts';
+import { rowsChanged } from './wire.ts';
+import type { SceneUpdate } from './wire.ts';
+
+/** Rows below each row, in document order: those of row r stand in `list` from `start[r + 1]` to `start[r + 2]`; the roots are of row -1. */
+export interface Children {
+  start: Int32Array;
+  list: Int32Array;
+}
+
+export class SceneFacts {
+  #children: Children | undefined;
+  #order: Int32Array | undefined;
+  #worlds: Float64Array | undefined;
+  #triangles: Float64Array | undefined;
+  #meshTriangles: Float64Array | undefined;
+  #takeOff: TakeOff | undefined;
+  #likeness: Likeness | undefined;
+  #keyTable: KeyTable | undefined;
+
+  constructor(
+    readonly scene: Scene,
+    readonly nodes: NodeTable,
+  ) {}
+
+  /** Takes over from the facts of another scene what is the same in this one. */
+  inherit(other: SceneFacts): void {
+    const [a, b] = [this.nodes.columns, other.nodes.columns];
+    const sameTree = a.parent === b.parent && a.kind === b.kind;
+    if (sameTree) {
+      this.#children ??= other.#children;
+      this.#order ??= other.#order;
+      if (a.place === b.place) this.#worlds ??= other.#worlds;
+      if (
+        a.mesh === b.mesh &&
+        a.solid === b.solid &&
+        a.name === b.name &&
+        a.layer === b.layer &&
+        a.materials === b.materials
+      )
+        this.#likeness ??= other.#likeness;
+      if (a.mesh === b.mesh && this.scene.meshes === other.scene.meshes) {
+        this.#triangles ??= other.#triangles;
+        if (a.materials === b.materials && a.layer === b.layer) this.#takeOff ??= other.#takeOff;
+      }
+    }
+    if (a.origin === b.origin && a.segment === b.segment && a.ordinal === b.ordinal) this.#keyTable ??= other.#keyTable;
+  }
+
+  /** Takes what was found out elsewhere. */
+  know({ takeOff, likeness }: { takeOff?: TakeOff; likeness?: Likeness }): void {
+    this.#takeOff ??= takeOff;
+    this.#likeness ??= likeness;
+  }
+
+  /**
+   * Follows upon the facts of the scene before an update, which is not asked any more: places in the world are taken from it, and only
+   * those that have moved are made anew.
+   * @returns rows that stand elsewhere in the world than before; undefined where that was not made yet, or is true of most
+   */
+  succeed(other: SceneFacts, update: SceneUpdate): Rows | undefined {
+    this.inherit(other);
+    if (!other.#worlds || this.#worlds) return this.#worlds ? NO_ROWS : undefined;
+    const moved = new Uint8Array(this.nodes.rows);
+    for (const name of ['place', 'parent', 'kind'] as const) {
+      const { mask } = rowsChanged(update, this.nodes, name);
+      for (let row = 0; row < moved.length; row++) moved[row] |= mask[row];
+    }
+    const { parent } = this.nodes.columns;
+    let count = 0;
+    for (const row of this.order) {
+      if (parent[row] >= 0) moved[row] |= moved[parent[row]];
+      count += moved[row];
+    }
+    if (count > this.nodes.rows / 2 || this.nodes.rows !== other.nodes.rows) return undefined;
+    this.#worlds = other.#worlds;
+    other.#worlds = undefined;
+    placeInWorld(
+      this.nodes,
+      this.order.filter((row) => moved[row] === 1),
+      this.#worlds,
+    );
+    return new Rows(moved);
+  }
+
+  get children(): Children {
+    if (this.#children) return this.#children;
+    const { parent, kind } = this.nodes.columns;
+    const { rows } = this.nodes;
+    const start = new Int32Array(rows + 2);
+    for (let row = 0; row < rows; row++) if (kind[row] !== GONE) start[parent[row] + 2]++;
+    for (let row = 1; row < start.length; row++) start[row] += start[row - 1];
+    const list = new Int32Array(start[rows + 1]);
+    const next = start.slice();
+    for (let row = 0; row < rows; row++) if (kind[row] !== GONE) list[next[parent[row] + 1]++] = row;
+    return (this.#children = { start, list });
+  }
+
+  /** Children of a row, or the roots. */
+  childrenOf(row: number | null): Int32Array {
+    const { start, list } = this.children;
+    const at = (row ?? -1) + 1;
+    return list.subarray(start[at], start[at + 1]);
+  }
+
+  /** All rows that are there, parents before their children. */
+  get order(): Int32Array {
+    if (this.#order) return this.#order;
+    const { parent, kind } = this.nodes.columns;
+    const { rows } = this.nodes;
+    const out = new Int32Array(this.nodes.length);
+    let at = 0;
+    let isSorted = true;
+    for (let row = 0; row < rows; row++) {
+      if (kind[row] === GONE) continue;
+      if (parent[row] >= row) isSorted = false;
+      out[at++] = row;
+    }
+    if (!isSorted) {
+      // Rows that were added later hold earlier ones: level by level.
+      const { start, list } = this.children;
+      at = 0;
+      for (const root of this.childrenOf(null)) out[at++] = root;
+      for (let done = 0; done < at; done++)
+        for (let i = start[out[done] + 1]; i < start[out[done] + 2]; i++) out[at++] = list[i];
+    }
+    return (this.#order = isSorted ? out : out.subarray(0, at));
+  }
+
+  /** Place of each row in the world, {@link STRIDE} numbers each, metres. */
+  get worlds(): Float64Array {
+    return (this.#worlds ??= worldsOf(this.nodes, this.order));
+  }
+
+  world(row: number): Matrix {
+    return matrixAt(this.worlds, row * STRIDE);
+  }
+
+  /** Triangles of each mesh by the number of its word. */
+  get meshTriangles(): Float64Array {
+    if (this.#meshTriangles) return this.#meshTriangles;
+    const { words } = this.nodes.tables;
+    const out = new Float64Array(words.length);
+    for (const [hash, { triangles }] of Object.entries(this.scene.meshes)) {
+      const word = words.find(hash);
+      if (word >= 0) out[word] = triangles;
+    }
+    return (this.#meshTriangles = out);
+  }
+
+  /** Triangles drawn at and below each row. */
+  get triangles(): Float64Array {
+    if (this.#triangles) return this.#triangles;
+    const { mesh, parent } = this.nodes.columns;
+    const { order, meshTriangles } = this;
+    const out = new Float64Array(this.nodes.rows);
+    for (let i = order.length - 1; i >= 0; i--) {
+      const row = order[i];
+      out[row] += meshTriangles[mesh[row]];
+      if (parent[row] >= 0) out[parent[row]] += out[row];
+    }
+    return (this.#triangles = out);
+  }
+
+  /** Numbers that tell equal branches. */
+  get likeness(): Likeness {
+    return (this.#likeness ??= likenessOf(this));
+  }
+
+  /** Meshes that some row shows. */
+  get usedMeshes(): string[] {
+    const { mesh, kind } = this.nodes.columns;
+    const { words } = this.nodes.tables;
+    const seen = new Uint8Array(words.length);
+    const out: string[] = [];
+    for (let row = 0; row < mesh.length; row++) {
+      if (mesh[row] === 0 || kind[row] === GONE || seen[mesh[row]] === 1) continue;
+      seen[mesh[row]] = 1;
+      out.push(words.get(mesh[row]));
+    }
+    return out;
+  }
+
+  get takeOff(): TakeOff {
+    return (this.#takeOff ??= countedTakeOff(this.scene));
+  }
+
+  /** The row with a key; undefined where there is none. */
+  rowOf(key: string): number | undefined {
+    const { kind } = this.nodes.columns;
+    const { heads, next } = this.#byKey();
+    for (let row = heads[hashOfKey(key) & (heads.length - 1)]; row >= 0; row = next[row])
+      if (kind[row] !== GONE && this.nodes.key(row) === key) return row;
+    return undefined;
+  }
+
+  /** Rows by the hash of their key, made of the hashes of its parts, so that no key has to be written out. */
+  #byKey(): KeyTable {
+    if (this.#keyTable) return this.#keyTable;
+    const { origin, segment, ordinal } = this.nodes.columns;
+    const { texts } = this.nodes.tables;
+    const { rows } = this.nodes;
+    const heads = new Int32Array(2 ** Math.ceil(Math.log2(rows + 2))).fill(-1);
+    const next = new Int32Array(rows);
+    const hashes = new Int32Array(rows);
+    for (let row = 0; row < rows; row++) {
+      let hash = origin[row] < 0 ? FNV : hashedOn(hashes[origin[row]], '/');
+      hash = hashedOn(hash, texts.get(segment[row]));
+      if (ordinal[row] > 1) hash = hashedOn(hash, `#${ordinal[row]}`);
+      hashes[row] = hash;
+      next[row] = heads[hash & (heads.length - 1)];
+      heads[hash & (heads.length - 1)] = row;
+    }
+    return (this.#keyTable = { heads, next });
+  }
+}
+
+/** Chains of rows with the same last bits of the hash of their key. */
+interface KeyTable {
+  heads: Int32Array;
+  next: Int32Array;
+}
+
+/** FNV-1a, 32 bits: the hash of a path goes on from that of the path above it. */
+const FNV = 0x811c9dc5 | 0;
+const PRIME = 0x01000193;
+
+function hashedOn(hash: number, text: string): number {
+  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), PRIME);
+  return hash;
+}
+
+const hashOfKey = (key: string) => hashedOn(FNV, key);
+
+function worldsOf(nodes: NodeTable, order: Int32Array): Float64Array {
+  return placeInWorld(nodes, order, new Float64Array(nodes.rows * STRIDE));
+}
+
+/** Enters the places of some rows, in an order in which parents come first. */
+function placeInWorld(nodes: NodeTable, order: Int32Array, out: Float64Array): Float64Array {
+  const { parent, place } = nodes.columns;
+  const { places } = nodes.tables;
+  for (const row of order) {
+    const above = parent[row];
+    const { values, at } = places.locate(place[row]);
+    const to = row * STRIDE;
+    if (above < 0) for (let i = 0; i < STRIDE; i++) out[to + i] = values[at + i];
+    else if (place[row] === 0) out.copyWithin(to, above * STRIDE, above * STRIDE + STRIDE);
+    else multiplyAt(out, above * STRIDE, values, at, out, to);
+  }
+  return out;
+}
+
+const known = new WeakMap<Scene, SceneFacts>();
+
+export function factsOf(scene: Scene): SceneFacts {
+  let facts = known.get(scene);
+  if (!facts) known.set(scene, (facts = new SceneFacts(scene, scene.nodes)));
+  return facts;
+}

@@ -1,0 +1,93 @@
+/** The page's end of the evaluation: sends what changed, and makes scenes of what comes back. */
+import { PrismError } from '@noble-prism/core/errors';
+import type { StepReport } from '@noble-prism/core/preparation/evaluate';
+import { factsOf } from '@noble-prism/core/scene/facts';
+import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
+import type { Scene } from '@noble-prism/core/scene/types';
+import { updated } from '@noble-prism/core/scene/wire';
+import type { SceneUpdate } from '@noble-prism/core/scene/wire';
+import type { Bands } from '../spectrum/bands.ts';
+import type { Answer, Request } from './messages.ts';
+import { EvaluationService } from './service.ts';
+
+/** What the steps made of the sources, as far as it is known. */
+export interface Evaluated {
+  scene: Scene;
+  /** Name of the result. */
+  key: string;
+  reports: StepReport[];
+  /** Pieces of work that are not known yet. */
+  missing: number;
+  bands: Bands;
+}
+
+export interface Listener {
+  based(base: Scene): void;
+  evaluated(evaluated: Evaluated): void;
+  failed(error: PrismError): void;
+}
+
+export class EvaluationClient {
+  #job = '';
+  #base: Scene = EMPTY_SCENE;
+  #scene: Scene = EMPTY_SCENE;
+  readonly #send: (request: Request) => void;
+
+  constructor(readonly listener: Listener) {
+    this.#send = connected((answer) => this.#hear(answer));
+  }
+
+  open(job: string): void {
+    this.#job = job;
+    this.#base = this.#scene = EMPTY_SCENE;
+    this.#send({ type: 'open', job });
+  }
+
+  send(request: Exclude<Request, { type: 'open' }>): void {
+    this.#send(request);
+  }
+
+  #hear(answer: Answer): void {
+    if (answer.job !== this.#job) return;
+    switch (answer.type) {
+      case 'failed':
+        return this.listener.failed(
+          new PrismError(answer.code, answer.message, answer.file ? { file: answer.file } : {}),
+        );
+      case 'base':
+        // The record of the meshes grows in place: each base has one of its own.
+        this.#base = updated({ ...EMPTY_SCENE, meshes: {} }, answer.update);
+        this.#scene = this.#base;
+        return this.listener.based(this.#base);
+      case 'evaluated': {
+        const { key, reports, missing, bands, takeOff, likeness, update } = answer;
+        this.#scene = after(this.#scene, update);
+        factsOf(this.#scene).know({ takeOff, ...(likeness ? { likeness } : {}) });
+        return this.listener.evaluated({ scene: this.#scene, key, reports, missing, bands });
+      }
+    }
+  }
+}
+
+/** The scene after an update, with what is known of the one before and still holds; the very same scene where nothing is different. */
+function after(scene: Scene, update: SceneUpdate): Scene {
+  const next = updated(scene, update);
+  const isSame = next.nodes === scene.nodes && Object.keys(update.beside).length === 0;
+  if (isSame && Object.keys(update.meshes).length === 0) return scene;
+  factsOf(next).succeed(factsOf(scene), update);
+  return next;
+}
+
+/** A worker of its own; where there are none (in tests) the same thread, with messages that are copied all the same. */
+function connected(hear: (answer: Answer) => void): (request: Request) => void {
+  if (typeof Worker === 'undefined') {
+    const service = new EvaluationService((answer) => {
+      const copy = structuredClone(answer);
+      queueMicrotask(() => hear(copy));
+    });
+    return (request) => void service.hear(structuredClone(request));
+  }
+  const worker = new Worker(new URL('../workers/evaluation.worker.ts', import.meta.url), { type: 'module' });
+  worker.onmessage = ({ data }: MessageEvent<Answer>) => hear(data);
+  return (request) => worker.postMessage(request);
+}

@@ -1,0 +1,40 @@
+/** What the page and the worker that evaluates say to each other. */
+import type { ErrorCode } from '@noble-prism/core/errors';
+import type { StepReport } from '@noble-prism/core/preparation/evaluate';
+import type { Likeness } from '@noble-prism/core/scene/likeness';
+import type { TakeOff } from '@noble-prism/core/scene/takeoff';
+import type { SceneUpdate } from '@noble-prism/core/scene/wire';
+import type { Step } from '@noble-prism/core/steps/kinds';
+import type { Bands } from '../spectrum/bands.ts';
+
+export type Request =
+  /** Forgets everything: another job is opened. */
+  | { type: 'open'; job: string }
+  /** Scenes of the sources, by the hashes of their blobs, and the name of them all. */
+  | { type: 'sources'; key: string; hashes: string[] }
+  | { type: 'steps'; steps: Step[] }
+  /** A result of heavy work, or (where it was too long to be told) that there is one. */
+  | { type: 'result'; key: string; value?: unknown }
+  /** What was not known may be known now. */
+  | { type: 'ask' }
+  /** Somebody waits for these rows. */
+  | { type: 'want'; rows: Int32Array };
+
+export type Answer =
+  | { type: 'base'; job: string; key: string; update: SceneUpdate }
+  | {
+      type: 'evaluated';
+      job: string;
+      /** Name of the sources that it is made of. */
+      base: string;
+      key: string;
+      update: SceneUpdate;
+      reports: StepReport[];
+      /** Pieces of work that are not known yet. */
+      missing: number;
+      takeOff: TakeOff;
+      /** Where it is another than before. */
+      likeness?: Likeness;
+      bands: Bands;
+    }
+  | { type: 'failed'; job: string; code: ErrorCode; message: string; file?: string };

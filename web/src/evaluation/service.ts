@@ -1,0 +1,201 @@
+/**
+ * Evaluates the preparation of the open job beside the page, and says what is different from what it said before. It holds the sources,
+ * the results that are known, and the scenes between the steps; the page holds one scene.
+ */
+import { asPrismError } from '@noble-prism/core/errors';
+import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
+import type { Evaluation } from '@noble-prism/core/preparation/evaluate';
+import { factsOf } from '@noble-prism/core/scene/facts';
+import type { Likeness } from '@noble-prism/core/scene/likeness';
+import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { unpackScene } from '@noble-prism/core/scene/sceneFile';
+import { takeOff } from '@noble-prism/core/scene/takeoff';
+import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
+import type { Scene } from '@noble-prism/core/scene/types';
+import { transferable, updateBetween } from '@noble-prism/core/scene/wire';
+import { stepKind } from '@noble-prism/core/steps/kinds';
+import type { Step } from '@noble-prism/core/steps/kinds';
+import { api, fetchBlob } from '../api/client.ts';
+import { bandsOf } from '../spectrum/bands.ts';
+import type { Bands } from '../spectrum/bands.ts';
+import type { Answer, Request } from './messages.ts';
+
+export type Post = (answer: Answer, transfer: ArrayBuffer[]) => void;
+
+/** Results arrive one by one; the scene is made anew at most this often, milliseconds. */
+const BREATH = 120;
+/** Keys that are put at the head of the work at most. */
+const MOST_WANTED = 5000;
+
+export class EvaluationService {
+  #job = '';
+  #steps: Step[] = [];
+  #base: Scene = EMPTY_SCENE;
+  #baseKey = '';
+  #wantedBase = '';
+  /** What the page has. */
+  #sent: Scene = EMPTY_SCENE;
+  #evaluation: Evaluation | undefined;
+  #bands: { scene: Scene; bands: Bands } | undefined;
+  #memo = new SceneMemo();
+  /** What the page knows of equal branches. */
+  #likeness: Likeness | undefined;
+  readonly #scenes = new Map<string, Scene>();
+  readonly #results = new Map<string, unknown>();
+  readonly #asked = new Set<string>();
+  #timer: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(readonly post: Post) {}
+
+  async hear(request: Request): Promise<void> {
+    switch (request.type) {
+      case 'open':
+        return this.#open(request.job);
+      case 'sources':
+        return this.#take(request.key, request.hashes).catch((error: unknown) => this.#fail(error));
+      case 'steps':
+        this.#steps = this.#known(request.steps);
+        // While sources are on their way the scene of the old ones would be of no use.
+        return this.#wantedBase === this.#baseKey ? this.#evaluate() : undefined;
+      case 'result':
+        if (request.value === undefined) this.#asked.delete(request.key);
+        else this.#results.set(request.key, request.value);
+        return this.#soon();
+      case 'ask':
+        this.#asked.clear();
+        return this.#soon();
+      case 'want':
+        return this.#want(request.rows).catch((error: unknown) => this.#fail(error));
+    }
+  }
+
+  /** Steps that are as they were keep their objects: what is remembered by these need not be made anew. */
+  #known(steps: Step[]): Step[] {
+    const before = new Map(this.#steps.map((step) => [step.id, step]));
+    return steps.map((step) => {
+      const known = before.get(step.id);
+      const isSame = known && JSON.stringify(known.parameters) === JSON.stringify(step.parameters);
+      return isSame ? { ...step, parameters: known.parameters } : step;
+    });
+  }
+
+  #open(job: string): void {
+    clearTimeout(this.#timer);
+    this.#timer = undefined;
+    this.#job = job;
+    this.#steps = [];
+    this.#base = this.#sent = EMPTY_SCENE;
+    this.#baseKey = this.#wantedBase = '';
+    this.#evaluation = this.#bands = this.#likeness = undefined;
+    this.#memo = new SceneMemo();
+    this.#asked.clear();
+    this.#scenes.clear();
+  }
+
+  async #take(key: string, hashes: string[]): Promise<void> {
+    const job = this.#job;
+    this.#wantedBase = key;
+    await Promise.all(
+      hashes.map(async (hash) => {
+        if (!this.#scenes.has(hash)) this.#scenes.set(hash, await unpackScene(await fetchBlob(hash)));
+      }),
+    );
+    // Another job was opened, or the sources have changed once more.
+    if (this.#job !== job || this.#wantedBase !== key) return;
+    for (const hash of this.#scenes.keys()) if (!hashes.includes(hash)) this.#scenes.delete(hash);
+    this.#base = mergeScenes(hashes.map((hash) => this.#scenes.get(hash) as Scene));
+    this.#baseKey = key;
+    const update = updateBetween(EMPTY_SCENE, this.#base);
+    this.post({ type: 'base', job, key, update }, transferable(update));
+    // The page goes on from there.
+    this.#sent = this.#base;
+    this.#evaluate();
+  }
+
+  #soon(): void {
+    this.#timer ??= setTimeout(() => {
+      this.#timer = undefined;
+      this.#evaluate();
+    }, BREATH);
+  }
+
+  #evaluate(): void {
+    try {
+      const evaluation = evaluateNow(
+        this.#base,
+        this.#baseKey,
+        this.#steps,
+        (key) => this.#results.get(key),
+        this.#memo,
+      );
+      const { scene, key, reports, missing } = evaluation;
+      this.#evaluation = evaluation;
+      const update = updateBetween(this.#sent, scene);
+      this.#sent = scene;
+      const { bands } = (this.#bands = this.#bandsFor(scene));
+      const { length } = missing;
+      const { likeness } = factsOf(scene);
+      const isOther = likeness !== this.#likeness;
+      this.#likeness = likeness;
+      const answer = {
+        key,
+        update,
+        reports,
+        missing: length,
+        takeOff: takeOff(scene),
+        bands: { ...bands, of: bands.of.slice() },
+      };
+      const copy = isOther ? { likeness: { a: likeness.a.slice(), b: likeness.b.slice() } } : {};
+      this.post({ type: 'evaluated', job: this.#job, base: this.#baseKey, ...answer, ...copy }, [
+        ...transferable(update),
+        answer.bands.of.buffer as ArrayBuffer,
+        ...(copy.likeness ? [copy.likeness.a.buffer, copy.likeness.b.buffer] : []),
+      ]);
+      const keys = missing.map((work) => work.key).filter((one) => !this.#asked.has(one));
+      if (keys.length > 0) void this.#ask(keys);
+    } catch (error) {
+      this.#fail(error);
+    }
+  }
+
+  /** The same bands where neither names nor meshes are others. */
+  #bandsFor(scene: Scene): { scene: Scene; bands: Bands } {
+    const known = this.#bands;
+    const [a, b] = [scene.nodes.columns, known?.scene.nodes.columns];
+    const isSame = b && a.name === b.name && a.mesh === b.mesh && a.kind === b.kind;
+    return known && isSame ? { ...known, scene } : { scene, bands: bandsOf(scene) };
+  }
+
+  /** Asks for results that the server may know already. */
+  async #ask(keys: string[]): Promise<void> {
+    const job = this.#job;
+    for (const key of keys) this.#asked.add(key);
+    try {
+      for await (const known of api.results(job, keys)) {
+        for (const [key, value] of Object.entries(known)) this.#results.set(key, value);
+        if (this.#job === job && Object.keys(known).length > 0) this.#soon();
+      }
+    } catch (error) {
+      this.#fail(error);
+    }
+  }
+
+  /** What is missing of some rows is computed next. */
+  async #want(list: Int32Array): Promise<void> {
+    const { missing = [], scene = EMPTY_SCENE } = this.#evaluation ?? {};
+    if (missing.length === 0) return;
+    const open = new Set(missing.map((work) => work.key));
+    const rows = new Set(list);
+    const keys = this.#steps.flatMap((step) => {
+      const { work } = stepKind(step.kind);
+      return step.on && work ? work(scene, rows, step.parameters).map(({ key }) => key) : [];
+    });
+    const wanted = keys.filter((key) => open.has(key)).slice(0, MOST_WANTED);
+    if (wanted.length > 0) await api.want(this.#job, wanted);
+  }
+
+  #fail(error: unknown): void {
+    const { code, message, file } = asPrismError(error);
+    this.post({ type: 'failed', job: this.#job, code, message, ...(file ? { file } : {}) }, []);
+  }
+}
