@@ -4,14 +4,13 @@ import { describe, expect, it } from 'vitest';
 import { randomNumbers } from '../testing/random.ts';
 import { applyChange, changeBetween, changedRows, inverse, isNoChange } from './change.ts';
 import { SceneEditor } from './editor.ts';
-import { factsOf, SceneFacts } from './facts.ts';
-import type { Matrix } from './matrix.ts';
+import { factsOf, movedBetween, SceneFacts } from './facts.ts';
 import { NodeWriter } from './nodeWriter.ts';
 import { hashScene, plainScene } from './plain.ts';
 import { packScene, unpackScene } from './sceneFile.ts';
 import { EMPTY_SCENE, NO_MATERIAL } from './types.ts';
 import type { Scene } from './types.ts';
-import { rowsChanged, updateBetween, updated } from './wire.ts';
+import { updateBetween, updated } from './wire.ts';
 
 const ROWS = 60;
 
@@ -107,10 +106,10 @@ describe('an update', () => {
       there = updated(there, update);
       sent = next;
       expect(plainScene(there).nodes).toEqual(plainScene(next).nodes);
-      const changed = rowsChanged(update, there.nodes, 'place');
-      for (let row = 0; row < there.nodes.rows; row++)
-        if (row >= before.nodes.rows || !isSamePlace(before.nodes.place(row), there.nodes.place(row)))
-          expect(changed.has(row)).toBe(true);
+      // Places in the world are entered where they are others, in the facts that the receiver has.
+      const moved = movedBetween(factsOf(before).worlds, factsOf(next).worlds);
+      factsOf(there).succeed(factsOf(before), structuredClone(moved));
+      expect(factsOf(there).worlds).toEqual(new SceneFacts(next, next.nodes).worlds);
     }
   });
 });
@@ -178,8 +177,6 @@ it('a random scene is stored and read the same', async () => {
   for (const { mesh } of scene.nodes) scene.meshes[mesh!] ??= {} as never;
   expect(hashScene(await unpackScene(await packScene(scene)))).toBe(hashScene(scene));
 });
-
-const isSamePlace = (a: Matrix, b: Matrix) => a.every((value, i) => value === b[i]);
 
 /** The empty scene with records of its own. */
 function structuredClonable(scene: Scene): Scene {

@@ -9,11 +9,8 @@ import { GONE } from './nodes.ts';
 import type { NodeTable } from './nodes.ts';
 import { matrixAt, multiplyAt, STRIDE } from './places.ts';
 import type { TakeOff } from './takeoff.ts';
-import { NO_ROWS, Rows } from './rowSet.ts';
 import { countedTakeOff } from './takeoff.ts';
 import type { Scene } from './types.ts';
-import { rowsChanged } from './wire.ts';
-import type { SceneUpdate } from './wire.ts';
 
 /** Rows below each row, in document order: those of row r stand in `list` from `start[r + 1]` to `start[r + 2]`; the roots are of row -1. */
 export interface Children {
@@ -67,33 +64,18 @@ export class SceneFacts {
   }
 
   /**
-   * Follows upon the facts of the scene before an update, which is not asked any more: places in the world are taken from it, and only
-   * those that have moved are made anew.
-   * @returns rows that stand elsewhere in the world than before; undefined where that was not made yet, or is true of most
+   * Follows upon the facts of a scene that is not asked any more: its places in the world are taken over, and those that are others
+   * entered.
    */
-  succeed(other: SceneFacts, update: SceneUpdate): Rows | undefined {
+  succeed(other: SceneFacts, moved: MovedWorlds | undefined): void {
     this.inherit(other);
-    if (!other.#worlds || this.#worlds) return this.#worlds ? NO_ROWS : undefined;
-    const moved = new Uint8Array(this.nodes.rows);
-    for (const name of ['place', 'parent', 'kind'] as const) {
-      const { mask } = rowsChanged(update, this.nodes, name);
-      for (let row = 0; row < moved.length; row++) moved[row] |= mask[row];
-    }
-    const { parent } = this.nodes.columns;
-    let count = 0;
-    for (const row of this.order) {
-      if (parent[row] >= 0) moved[row] |= moved[parent[row]];
-      count += moved[row];
-    }
-    if (count > this.nodes.rows / 2 || this.nodes.rows !== other.nodes.rows) return undefined;
+    if (moved && !moved.rows) this.#worlds = moved.values;
+    if (this.#worlds || !other.#worlds || this.nodes.rows !== other.nodes.rows) return;
     this.#worlds = other.#worlds;
     other.#worlds = undefined;
-    placeInWorld(
-      this.nodes,
-      this.order.filter((row) => moved[row] === 1),
-      this.#worlds,
+    moved?.rows?.forEach((row, i) =>
+      this.#worlds?.set(moved.values.subarray(i * STRIDE, i * STRIDE + STRIDE), row * STRIDE),
     );
-    return new Rows(moved);
   }
 
   get children(): Children {
@@ -246,13 +228,9 @@ function hashedOn(hash: number, text: string): number {
 const hashOfKey = (key: string) => hashedOn(FNV, key);
 
 function worldsOf(nodes: NodeTable, order: Int32Array): Float64Array {
-  return placeInWorld(nodes, order, new Float64Array(nodes.rows * STRIDE));
-}
-
-/** Enters the places of some rows, in an order in which parents come first. */
-function placeInWorld(nodes: NodeTable, order: Int32Array, out: Float64Array): Float64Array {
   const { parent, place } = nodes.columns;
   const { places } = nodes.tables;
+  const out = new Float64Array(nodes.rows * STRIDE);
   for (const row of order) {
     const above = parent[row];
     const { values, at } = places.locate(place[row]);
@@ -262,6 +240,32 @@ function placeInWorld(nodes: NodeTable, order: Int32Array, out: Float64Array): F
     else multiplyAt(out, above * STRIDE, values, at, out, to);
   }
   return out;
+}
+
+/** Places in the world that are others than before: of some rows, or of all where no rows are named. */
+export interface MovedWorlds {
+  rows?: Int32Array;
+  values: Float64Array;
+}
+
+/** A share of rows from which on all places are taken. */
+const MOST = 0.3;
+
+/** What is different between places in the world; undefined where nothing is. The arrays can be given away. */
+export function movedBetween(before: Float64Array, after: Float64Array): MovedWorlds | undefined {
+  if (before === after) return undefined;
+  if (before.length !== after.length) return { values: after.slice() };
+  const rows: number[] = [];
+  const most = (after.length / STRIDE) * MOST;
+  for (let row = 0, at = 0; at < after.length; row++, at += STRIDE) {
+    let i = 0;
+    while (i < STRIDE && before[at + i] === after[at + i]) i++;
+    if (i < STRIDE && rows.push(row) > most) return { values: after.slice() };
+  }
+  if (rows.length === 0) return undefined;
+  const values = new Float64Array(rows.length * STRIDE);
+  rows.forEach((row, i) => values.set(after.subarray(row * STRIDE, row * STRIDE + STRIDE), i * STRIDE));
+  return { rows: Int32Array.from(rows), values };
 }
 
 const known = new WeakMap<Scene, SceneFacts>();

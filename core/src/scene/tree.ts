@@ -4,9 +4,9 @@ import { factsOf } from './facts.ts';
 import { multiply, translation } from './matrix.ts';
 import { GONE } from './nodes.ts';
 import { STRIDE } from './places.ts';
-import { Rows } from './rowSet.ts';
+import { NO_ROWS, Rows } from './rowSet.ts';
 import type { RowSet } from './rowSet.ts';
-import type { Box, MeshFigures, Scene, SceneNode } from './types.ts';
+import type { Box, Scene, SceneNode } from './types.ts';
 
 /** Places in the world by row; undefined for rows that are not there. */
 export interface Worlds {
@@ -26,12 +26,11 @@ export function geometryTransform(node: SceneNode, world: Matrix): Matrix {
 
 /** The rows given and everything below them. */
 export function withDescendants(scene: Scene, rows: RowSet): Rows {
+  if (rows.size === 0) return NO_ROWS;
   const mask = new Uint8Array(scene.nodes.rows);
-  if (rows.size > 0) {
-    const { parent } = scene.nodes.columns;
-    for (const row of factsOf(scene).order)
-      if (rows.has(row) || (parent[row] >= 0 && mask[parent[row]] === 1)) mask[row] = 1;
-  }
+  const { parent } = scene.nodes.columns;
+  for (const row of factsOf(scene).order)
+    if (rows.has(row) || (parent[row] >= 0 && mask[parent[row]] === 1)) mask[row] = 1;
   return new Rows(mask);
 }
 
@@ -72,60 +71,96 @@ export function worldBox(
   const { nodes } = scene;
   const { kind, mesh, offset } = nodes.columns;
   const { places, words } = nodes.tables;
-  const figures: (MeshFigures | undefined)[] = [];
-  const box = emptyBox();
+  const mask = rows instanceof Rows ? rows.mask : undefined;
+  /** Bounds of each mesh: where they stand in `bounds`, from 1; 0 while they were not asked for. */
+  const numbers = new Int32Array(words.length);
+  const bounds: number[] = [];
+  const box = new Bounds();
   let vertices = 0;
   for (let row = 0; row < nodes.rows; row++) {
-    if (mesh[row] === 0 || kind[row] === GONE || (rows && !rows.has(row))) continue;
-    const known = (figures[mesh[row]] ??= scene.meshes[words.get(mesh[row])]);
+    const word = mesh[row];
+    if (word === 0 || kind[row] === GONE) continue;
+    if (mask ? mask[row] !== 1 : rows && !rows.has(row)) continue;
+    if (numbers[word] === 0) {
+      const { min, max } = scene.meshes[words.get(word)].bounds;
+      numbers[word] = bounds.length / 6 + 1;
+      bounds.push(...min, ...max);
+    }
     const at = row * STRIDE;
-    const { values, at: o } = places.locate(offset[row]);
-    const [x, y, z] = [values[o + 9], values[o + 10], values[o + 11]];
+    let [x, y, z] = NOWHERE;
+    if (offset[row] > 0) {
+      const { values, at: o } = places.locate(offset[row]);
+      [x, y, z] = [values[o + 9], values[o + 10], values[o + 11]];
+    }
     const positions =
-      positionsOf && vertices < MOST_VERTICES && !axisAligned(worlds, at)
-        ? positionsOf(words.get(mesh[row]))
-        : undefined;
+      positionsOf && vertices < MOST_VERTICES && !axisAligned(worlds, at) ? positionsOf(words.get(word)) : undefined;
     if (positions) {
       vertices += positions.length / 3;
       for (let i = 0; i < positions.length; i += 3)
-        widen(box, worlds, at, positions[i] + x, positions[i + 1] + y, positions[i + 2] + z);
-      continue;
-    }
-    const { min, max } = known.bounds;
-    for (let corner = 0; corner < 8; corner++)
-      widen(
-        box,
-        worlds,
-        at,
-        (corner & 1 ? max[0] : min[0]) + x,
-        (corner & 2 ? max[1] : min[1]) + y,
-        (corner & 4 ? max[2] : min[2]) + z,
-      );
+        box.addPoint(worlds, at, positions[i] + x, positions[i + 1] + y, positions[i + 2] + z);
+    } else box.addBox(worlds, at, bounds, (numbers[word] - 1) * 6, x, y, z);
   }
-  return Number.isFinite(box.min[0]) ? box : undefined;
+  return box.box;
 }
 
-/** Widens a box by a point of a frame. */
-function widen(
-  box: { min: number[]; max: number[] },
-  w: Float64Array,
-  at: number,
-  x: number,
-  y: number,
-  z: number,
-): void {
-  for (let axis = 0; axis < 3; axis++) {
-    const value = w[at + axis] * x + w[at + 3 + axis] * y + w[at + 6 + axis] * z + w[at + 9 + axis];
-    if (value < box.min[axis]) box.min[axis] = value;
-    if (value > box.max[axis]) box.max[axis] = value;
+const NOWHERE: Vector = [0, 0, 0];
+
+/** A box that grows: plain numbers, since it is widened a million times. */
+class Bounds {
+  #x0 = Infinity;
+  #y0 = Infinity;
+  #z0 = Infinity;
+  #x1 = -Infinity;
+  #y1 = -Infinity;
+  #z1 = -Infinity;
+
+  get box(): Box | undefined {
+    if (this.#x0 > this.#x1) return undefined;
+    return { min: [this.#x0, this.#y0, this.#z0], max: [this.#x1, this.#y1, this.#z1] };
+  }
+
+  /** A point of a frame. */
+  addPoint(w: Float64Array, at: number, x: number, y: number, z: number): void {
+    const px = w[at] * x + w[at + 3] * y + w[at + 6] * z + w[at + 9];
+    const py = w[at + 1] * x + w[at + 4] * y + w[at + 7] * z + w[at + 10];
+    const pz = w[at + 2] * x + w[at + 5] * y + w[at + 8] * z + w[at + 11];
+    this.#add(px, py, pz, px, py, pz);
+  }
+
+  /** A box of a frame, moved by an offset: its eight corners, without going through them. @param b six numbers from `i` on, min and max */
+  addBox(w: Float64Array, at: number, b: readonly number[], i: number, x: number, y: number, z: number): void {
+    const cx = (b[i] + b[i + 3]) / 2 + x;
+    const cy = (b[i + 1] + b[i + 4]) / 2 + y;
+    const cz = (b[i + 2] + b[i + 5]) / 2 + z;
+    const hx = (b[i + 3] - b[i]) / 2;
+    const hy = (b[i + 4] - b[i + 1]) / 2;
+    const hz = (b[i + 5] - b[i + 2]) / 2;
+    const px = w[at] * cx + w[at + 3] * cy + w[at + 6] * cz + w[at + 9];
+    const py = w[at + 1] * cx + w[at + 4] * cy + w[at + 7] * cz + w[at + 10];
+    const pz = w[at + 2] * cx + w[at + 5] * cy + w[at + 8] * cz + w[at + 11];
+    const ex = Math.abs(w[at]) * hx + Math.abs(w[at + 3]) * hy + Math.abs(w[at + 6]) * hz;
+    const ey = Math.abs(w[at + 1]) * hx + Math.abs(w[at + 4]) * hy + Math.abs(w[at + 7]) * hz;
+    const ez = Math.abs(w[at + 2]) * hx + Math.abs(w[at + 5]) * hy + Math.abs(w[at + 8]) * hz;
+    this.#add(px - ex, py - ey, pz - ez, px + ex, py + ey, pz + ez);
+  }
+
+  #add(x0: number, y0: number, z0: number, x1: number, y1: number, z1: number): void {
+    if (x0 < this.#x0) this.#x0 = x0;
+    if (y0 < this.#y0) this.#y0 = y0;
+    if (z0 < this.#z0) this.#z0 = z0;
+    if (x1 > this.#x1) this.#x1 = x1;
+    if (y1 > this.#y1) this.#y1 = y1;
+    if (z1 > this.#z1) this.#z1 = z1;
   }
 }
 
 /** True where every axis goes to an axis, so that the transformed corners give the exact box. */
 function axisAligned(w: Float64Array, at: number): boolean {
-  for (let column = 0; column < 3; column++) {
-    let big = 0;
-    for (let row = 0; row < 3; row++) if (Math.abs(w[at + column * 3 + row]) > 1e-9) big++;
+  for (let column = at; column < at + 9; column += 3) {
+    const big =
+      (Math.abs(w[column]) > 1e-9 ? 1 : 0) +
+      (Math.abs(w[column + 1]) > 1e-9 ? 1 : 0) +
+      (Math.abs(w[column + 2]) > 1e-9 ? 1 : 0);
     if (big !== 1) return false;
   }
   return true;

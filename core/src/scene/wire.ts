@@ -6,7 +6,6 @@ import { Lists } from './lists.ts';
 import { COLUMN_NAMES, COLUMNS, NodeTable } from './nodes.ts';
 import type { ColumnName, Extras, Tables } from './nodes.ts';
 import type { SceneTables } from './change.ts';
-import { Rows } from './rowSet.ts';
 import { Texts, Words } from './texts.ts';
 import type { MeshFigures, Scene } from './types.ts';
 
@@ -123,21 +122,6 @@ export function updated(scene: Scene, update: SceneUpdate): Scene {
     meshes: Object.assign(scene.meshes, update.meshes),
     nodes: isSame ? scene.nodes : new NodeTable(columns, tables),
   };
-}
-
-/** Rows whose values in a column are others after an update: those that were sent, and those that point to what was replaced. */
-export function rowsChanged(update: SceneUpdate, { columns }: NodeTable, name: ColumnName): Rows {
-  const mask = new Uint8Array(update.rows);
-  const sent = update.columns.find((column) => column.name === name);
-  if (sent && !sent.rows) mask.fill(1);
-  else if (sent?.rows) for (const row of sent.rows) mask[row] = 1;
-  const what = COLUMNS[name];
-  const from = { text: update.texts, word: update.words, list: update.lists, place: update.places, extra: update.extras, row: undefined, number: undefined }[what]?.from; // prettier-ignore
-  if (from !== undefined) {
-    const column = columns[name];
-    for (let row = 0; row < column.length; row++) if (column[row] >= from) mask[row] = 1;
-  }
-  return new Rows(mask);
 }
 
 function sharedEntries(a: number, b: number, isSame: (index: number) => boolean): number {

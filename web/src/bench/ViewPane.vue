@@ -7,6 +7,7 @@ import { LOOKS, useLooks } from '../stores/looks.ts';
 import { useMeasure } from '../stores/measure.ts';
 import { partsAmong, useSelection } from '../stores/selection.ts';
 import type { Bands } from '../spectrum/bands.ts';
+import { movedIn } from '../evaluation/client.ts';
 import { dark } from '../theme/sheetMode.ts';
 import { hasOptics } from '../view/optics.ts';
 import { View } from '../view/view.ts';
@@ -27,6 +28,8 @@ const problem = ref('');
 const arrivals = ref(0);
 const economy = computed(() => view.value?.economy ?? false);
 const pitch = ref(1);
+/** Too many to be drawn without a graphics card. */
+const edgesLeftOut = ref(false);
 let press: { x: number; y: number } | undefined;
 
 onMounted(() => {
@@ -35,6 +38,7 @@ onMounted(() => {
       changed: () => {
         arrivals.value++;
         pitch.value = view.value?.pitch ?? 1;
+        edgesLeftOut.value = view.value?.leavesOutEdges ?? false;
       },
       failed: (error) => (problem.value = asPrismError(error).message),
     });
@@ -57,7 +61,7 @@ onBeforeUnmount(() => {
 
 watch(
   () => store.shown,
-  (scene) => view.value?.setScene(scene),
+  (scene) => view.value?.setScene(scene, movedIn(scene)),
 );
 /** The list of jobs shows each as it was last seen complete. Taken when all has come to rest; never while it is worked on. */
 const REST = 4000;
@@ -68,8 +72,10 @@ watch([() => store.scene, arrivals], () => {
   resting = setTimeout(() => {
     const evaluation = store.evaluation;
     if (!view.value || !evaluation || evaluation.missing > 0 || empty.value || evaluation.key === pictured) return;
+    // Not worth the wait where a picture takes seconds.
+    if (!view.value.isQuick) return;
     pictured = evaluation.key;
-    void store.keepPicture(view.value.picture(PICTURE_WIDTH));
+    void view.value.picture(PICTURE_WIDTH).then(store.keepPicture, () => {});
   }, REST);
 });
 const PICTURE_WIDTH = 480;
@@ -185,11 +191,15 @@ defineExpose({ frame });
         </button>
         <button
           class="edges"
-          :aria-pressed="looks.edges"
-          title="Feature edges as ink lines (E)"
+          :aria-pressed="looks.edges && !edgesLeftOut"
+          :title="
+            edgesLeftOut
+              ? 'Feature edges (E): left out here, as there are too many to be drawn without a graphics card'
+              : 'Feature edges as ink lines (E)'
+          "
           @click="looks.edges = !looks.edges"
         >
-          edges
+          {{ edgesLeftOut ? 'no edges' : 'edges' }}
         </button>
         <button
           v-if="withOptics"

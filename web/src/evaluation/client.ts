@@ -2,6 +2,7 @@
 import { PrismError } from '@noble-prism/core/errors';
 import type { StepReport } from '@noble-prism/core/preparation/evaluate';
 import { factsOf } from '@noble-prism/core/scene/facts';
+import type { MovedWorlds } from '@noble-prism/core/scene/facts';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { updated } from '@noble-prism/core/scene/wire';
@@ -57,11 +58,12 @@ export class EvaluationClient {
       case 'base':
         // The record of the meshes grows in place: each base has one of its own.
         this.#base = updated({ ...EMPTY_SCENE, meshes: {} }, answer.update);
+        factsOf(this.#base).succeed(factsOf(EMPTY_SCENE), { values: answer.worlds });
         this.#scene = this.#base;
         return this.listener.based(this.#base);
       case 'evaluated': {
-        const { key, reports, missing, bands, takeOff, likeness, update } = answer;
-        this.#scene = after(this.#scene, update);
+        const { key, reports, missing, bands, takeOff, likeness, update, moved } = answer;
+        this.#scene = after(this.#scene, update, moved);
         factsOf(this.#scene).know({ takeOff, ...(likeness ? { likeness } : {}) });
         return this.listener.evaluated({ scene: this.#scene, key, reports, missing, bands });
       }
@@ -69,12 +71,28 @@ export class EvaluationClient {
   }
 }
 
+/** What has moved in a scene since the one before it: the view need not look at the others. */
+export interface Moved {
+  /** Scenes are counted as they come. */
+  number: number;
+  rows: Int32Array | 'all' | 'none';
+}
+
+const movedOf = new WeakMap<Scene, Moved>();
+let scenes = 0;
+
+/** Undefined where nothing is known of it. */
+export function movedIn(scene: Scene): Moved | undefined {
+  return movedOf.get(scene);
+}
+
 /** The scene after an update, with what is known of the one before and still holds; the very same scene where nothing is different. */
-function after(scene: Scene, update: SceneUpdate): Scene {
+function after(scene: Scene, update: SceneUpdate, moved: MovedWorlds | undefined): Scene {
   const next = updated(scene, update);
   const isSame = next.nodes === scene.nodes && Object.keys(update.beside).length === 0;
   if (isSame && Object.keys(update.meshes).length === 0) return scene;
-  factsOf(next).succeed(factsOf(scene), update);
+  factsOf(next).succeed(factsOf(scene), moved);
+  movedOf.set(next, { number: ++scenes, rows: moved?.rows ?? (moved ? 'all' : 'none') });
   return next;
 }
 

@@ -1,6 +1,7 @@
 /** What the page and the worker that evaluates say to each other. */
 import type { ErrorCode } from '@noble-prism/core/errors';
 import type { StepReport } from '@noble-prism/core/preparation/evaluate';
+import type { MovedWorlds } from '@noble-prism/core/scene/facts';
 import type { Likeness } from '@noble-prism/core/scene/likeness';
 import type { TakeOff } from '@noble-prism/core/scene/takeoff';
 import type { SceneUpdate } from '@noble-prism/core/scene/wire';
@@ -21,7 +22,7 @@ export type Request =
   | { type: 'want'; rows: Int32Array };
 
 export type Answer =
-  | { type: 'base'; job: string; key: string; update: SceneUpdate }
+  | { type: 'base'; job: string; key: string; update: SceneUpdate; worlds: Float64Array }
   | {
       type: 'evaluated';
       job: string;
@@ -32,6 +33,8 @@ export type Answer =
       reports: StepReport[];
       /** Pieces of work that are not known yet. */
       missing: number;
+      /** Rows that stand elsewhere in the world than before. */
+      moved?: MovedWorlds;
       takeOff: TakeOff;
       /** Where it is another than before. */
       likeness?: Likeness;

@@ -5,7 +5,7 @@
 import { asPrismError } from '@noble-prism/core/errors';
 import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
 import type { Evaluation } from '@noble-prism/core/preparation/evaluate';
-import { factsOf } from '@noble-prism/core/scene/facts';
+import { factsOf, movedBetween } from '@noble-prism/core/scene/facts';
 import type { Likeness } from '@noble-prism/core/scene/likeness';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { unpackScene } from '@noble-prism/core/scene/sceneFile';
@@ -106,7 +106,8 @@ export class EvaluationService {
     this.#base = mergeScenes(hashes.map((hash) => this.#scenes.get(hash) as Scene));
     this.#baseKey = key;
     const update = updateBetween(EMPTY_SCENE, this.#base);
-    this.post({ type: 'base', job, key, update }, transferable(update));
+    const worlds = factsOf(this.#base).worlds.slice();
+    this.post({ type: 'base', job, key, update, worlds }, [...transferable(update), worlds.buffer]);
     // The page goes on from there.
     this.#sent = this.#base;
     this.#evaluate();
@@ -131,6 +132,7 @@ export class EvaluationService {
       const { scene, key, reports, missing } = evaluation;
       this.#evaluation = evaluation;
       const update = updateBetween(this.#sent, scene);
+      const moved = movedBetween(factsOf(this.#sent).worlds, factsOf(scene).worlds);
       this.#sent = scene;
       const { bands } = (this.#bands = this.#bandsFor(scene));
       const { length } = missing;
@@ -140,6 +142,7 @@ export class EvaluationService {
       const answer = {
         key,
         update,
+        ...(moved ? { moved } : {}),
         reports,
         missing: length,
         takeOff: takeOff(scene),
@@ -149,6 +152,8 @@ export class EvaluationService {
       this.post({ type: 'evaluated', job: this.#job, base: this.#baseKey, ...answer, ...copy }, [
         ...transferable(update),
         answer.bands.of.buffer as ArrayBuffer,
+        ...(moved ? [moved.values.buffer as ArrayBuffer] : []),
+        ...(moved?.rows ? [moved.rows.buffer as ArrayBuffer] : []),
         ...(copy.likeness ? [copy.likeness.a.buffer, copy.likeness.b.buffer] : []),
       ]);
       const keys = missing.map((work) => work.key).filter((one) => !this.#asked.has(one));

@@ -75,6 +75,7 @@ export const useSelection = defineStore('selection', () => {
 
 /** The parts among some rows. */
 export function partsAmong({ nodes }: Scene, rows: Rows): Rows {
+  if (rows.size === 0) return rows;
   const { kind } = nodes.columns;
   const mask = rows.mask.slice();
   for (let row = 0; row < mask.length; row++) if (kind[row] !== PART) mask[row] = 0;

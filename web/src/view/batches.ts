@@ -2,10 +2,20 @@
  * Draws parts in batches: all placements of one mesh with the same materials are one instanced draw, so that the number of
  * draw calls follows the meshes and materials, not the parts.
  */
-import { Group, InstancedBufferAttribute, InstancedMesh, LineBasicMaterial, LineSegments, Points } from 'three';
+import {
+  Group,
+  InstancedBufferAttribute,
+  InstancedMesh,
+  LineBasicMaterial,
+  LineSegments,
+  Matrix4,
+  Points,
+  Sphere,
+} from 'three';
 import type { Color, Material, Object3D } from 'three';
 import { GONE } from '@noble-prism/core/scene/nodes';
 import { multiplyAt, STRIDE } from '@noble-prism/core/scene/places';
+import { Rows } from '@noble-prism/core/scene/rowSet';
 import type { RowSet } from '@noble-prism/core/scene/rowSet';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { GeometryStore, ViewGeometry } from './geometry.ts';
@@ -26,6 +36,8 @@ export interface BatchInput {
   edges: LineBasicMaterial | undefined;
   /** Whether parts throw and take shadows, where there are any; they do where nothing is said. */
   shadows?: boolean;
+  /** Rows that stand elsewhere than when the batches were made last; all are looked at where that is not known. */
+  moved?: RowSet;
   /** Only batches of these meshes are made; the others stay as they are. */
   only?: ReadonlySet<string>;
 }
@@ -47,21 +59,32 @@ interface Drawn {
 
 const drawnIn = new WeakMap<Group, Map<string, Drawn>>();
 
+/** Fills a group at once: see {@link batchWork}. */
+export function makeBatches(input: BatchInput, group = new Group()): Group {
+  const work = batchWork(input, group);
+  while (!work.next().done);
+  return group;
+}
+
 /**
  * Fills a group with one object per batch; parts whose geometry has not arrived are left out. Batches that were drawn in the group
- * before keep their objects, and their buffers go to the graphics card only where a place has changed.
+ * before keep their objects, and their buffers go to the graphics card only where a place has changed. Stops after each batch, so that
+ * whoever works through it can let others have their turn; nothing may be drawn in between.
  */
-export function makeBatches(input: BatchInput, group = new Group()): Group {
+export function* batchWork(input: BatchInput, group: Group): Generator<void> {
   const before = drawnIn.get(group) ?? new Map<string, Drawn>();
   const now = new Map<string, Drawn>(input.only ? before : []);
   const fresh: Object3D[] = [];
   group.matrixAutoUpdate = false;
-  for (const batch of gathered(input)) {
+  const batches = gathered(input);
+  yield;
+  for (const batch of batches) {
     const known = before.get(batch.key);
     let drawn = known;
     if (known && known.geometry === batch.geometry && known.matrices.count === batch.rows.length) {
+      const isSame = known.rows === batch.rows || known.rows.every((row, i) => row === batch.rows[i]);
       known.rows = batch.rows;
-      place(known.matrices, batch.rows, input);
+      place(known.matrices, batch.rows, input, isSame ? input.moved : undefined);
     } else {
       const matrices = new InstancedBufferAttribute(new Float32Array(batch.rows.length * 16), 16);
       place(matrices, batch.rows, input);
@@ -74,6 +97,7 @@ export function makeBatches(input: BatchInput, group = new Group()): Group {
       if (input.tint) paint(object, batch.rows, input.tint);
     }
     now.set(batch.key, drawn as Drawn);
+    if (batch.rows.length > 200) yield;
   }
   const isAdded = input.only && [...now].every(([key, drawn]) => (before.get(key) ?? drawn) === drawn);
   for (const [key, { objects }] of before)
@@ -86,33 +110,54 @@ export function makeBatches(input: BatchInput, group = new Group()): Group {
     for (const { objects } of now.values()) for (const object of objects) group.add(object);
   }
   drawnIn.set(group, now);
-  return group;
+}
+
+/** What the batches of a scene depend on, and those that were found: most steps leave them as they are. */
+interface Gathered {
+  of: readonly unknown[];
+  batches: Batch[];
+}
+const latest = new WeakMap<GeometryStore, Map<string, Gathered>>();
+
+/** {@link gatheredAnew}, once for the same rows, meshes and materials. */
+function gathered(input: BatchInput): Batch[] {
+  const { scene, rows, geometry, tint, edges, only } = input;
+  if (only) return gatheredAnew(input);
+  const { mesh, materials, kind } = scene.nodes.columns;
+  const of = [mesh, materials, kind, rows, geometry.arrivals, scene.nodes.tables.words, scene.nodes.tables.lists];
+  const which = `${tint !== undefined} ${edges?.uuid ?? ''}`;
+  let kept = latest.get(geometry);
+  if (!kept) latest.set(geometry, (kept = new Map()));
+  const known = kept.get(which);
+  if (known && known.of.every((one, i) => one === of[i])) return known.batches;
+  const batches = gatheredAnew(input);
+  kept.set(which, { of, batches });
+  return batches;
 }
 
 /** Parts that are drawn together. The key also says how: with edges or without, in a colour of each part or of materials. */
-function gathered({ scene, rows, geometry: store, tint, edges, only }: BatchInput): Batch[] {
+function gatheredAnew({ scene, rows, geometry: store, tint, edges, only }: BatchInput): Batch[] {
   const { nodes } = scene;
   const { mesh, materials, kind } = nodes.columns;
   const { words, lists } = nodes.tables;
   /** Geometry by the number of a mesh; null where it has not arrived. */
   const geometries: (ViewGeometry | null)[] = [];
-  const numbers = new Map<number, number>();
+  const mask = rows instanceof Rows ? rows.mask : undefined;
+  const numbers = new Pairs(words.length, lists.length);
   const counts: number[] = [];
   const firsts: number[] = [];
   const batchOf = new Int32Array(nodes.rows).fill(-1);
   for (let row = 0; row < nodes.rows; row++) {
     const word = mesh[row];
-    if (word === 0 || kind[row] === GONE || !rows.has(row)) continue;
+    if (word === 0 || kind[row] === GONE || (mask ? mask[row] !== 1 : !rows.has(row))) continue;
     let geometry = geometries[word];
     if (geometry === undefined) {
       const hash = words.get(word);
       geometry = geometries[word] = only && !only.has(hash) ? null : (store.get(hash) ?? null);
     }
     if (geometry === null) continue;
-    const pair = word * lists.length + (tint ? 0 : materials[row]);
-    let number = numbers.get(pair);
-    if (number === undefined) {
-      numbers.set(pair, (number = counts.length));
+    const number = numbers.of(word, tint ? 0 : materials[row]);
+    if (number === counts.length) {
       counts.push(0);
       firsts.push(row);
     }
@@ -142,6 +187,29 @@ function gathered({ scene, rows, geometry: store, tint, edges, only }: BatchInpu
   return [...batches.values()];
 }
 
+/** Numbers for pairs of numbers, from 0 in the order in which they come: in a table where that is not too large. */
+class Pairs {
+  readonly #table: Int32Array | undefined;
+  readonly #map = new Map<number, number>();
+  #count = 0;
+
+  constructor(
+    first: number,
+    readonly second: number,
+  ) {
+    if (first * second <= 4_000_000) this.#table = new Int32Array(first * second).fill(-1);
+  }
+
+  of(first: number, second: number): number {
+    const pair = first * this.second + second;
+    const known = this.#table ? this.#table[pair] : (this.#map.get(pair) ?? -1);
+    if (known >= 0) return known;
+    if (this.#table) this.#table[pair] = this.#count;
+    else this.#map.set(pair, this.#count);
+    return this.#count++;
+  }
+}
+
 function objectsFor({ geometry }: Batch, input: BatchInput, matrices: InstancedBufferAttribute): Object3D[] {
   const { edges, points } = input;
   if (geometry.shape === 'points') return [instanced(new Points(geometry.surface, points(geometry)), matrices)];
@@ -151,8 +219,14 @@ function objectsFor({ geometry }: Batch, input: BatchInput, matrices: InstancedB
   mesh.instanceMatrix = matrices;
   mesh.count = matrices.count;
   mesh.frustumCulled = false;
+  // Asked for by the order of what is seen through; three.js would go through all placements for it.
+  mesh.boundingSphere = sphereOfFirst(geometry, matrices);
   mesh.castShadow = mesh.receiveShadow = input.shadows ?? true;
   return [mesh, ...(geometry.edges.getAttribute('position').count > 0 ? lines() : [])];
+}
+
+function sphereOfFirst({ surface }: ViewGeometry, { array }: InstancedBufferAttribute): Sphere {
+  return (surface.boundingSphere ?? new Sphere()).clone().applyMatrix4(new Matrix4().fromArray(array));
 }
 
 /** Moves what was drawn to other places, without making it anew. @param moved rows that stand elsewhere; all are looked at where absent */
@@ -171,6 +245,7 @@ function place(
   const array = attribute.array as Float32Array;
   let first = Infinity;
   let last = -1;
+  if (moved?.size === 0) return;
   for (let i = 0; i < rows.length; i++) {
     const row = rows[i];
     // Rows that are no longer there are still drawn, until the batches are made anew.
@@ -198,18 +273,30 @@ function withOffset({ nodes }: Scene, worlds: Float64Array, row: number): Float6
 }
 
 /** Writes twelve numbers as a matrix of sixteen. Returns whether any is another. */
-function putWorld(from: Float64Array, at: number, to: Float32Array, index: number): boolean {
-  let isDifferent = false;
-  for (let column = 0; column < 4; column++)
-    for (let i = 0; i < 3; i++) {
-      const value = Math.fround(from[at + column * 3 + i]);
-      const place = index + column * 4 + i;
-      if (to[place] === value) continue;
-      to[place] = value;
-      isDifferent = true;
-    }
-  to[index + 15] = 1;
-  return isDifferent;
+function putWorld(from: Float64Array, at: number, to: Float32Array, i: number): boolean {
+  const { fround } = Math;
+  // The translation first: it is what differs most often.
+  const isSame =
+    to[i + 12] === fround(from[at + 9]) && to[i + 13] === fround(from[at + 10]) && to[i + 14] === fround(from[at + 11]) &&
+    to[i] === fround(from[at]) && to[i + 1] === fround(from[at + 1]) && to[i + 2] === fround(from[at + 2]) &&
+    to[i + 4] === fround(from[at + 3]) && to[i + 5] === fround(from[at + 4]) && to[i + 6] === fround(from[at + 5]) &&
+    to[i + 8] === fround(from[at + 6]) && to[i + 9] === fround(from[at + 7]) && to[i + 10] === fround(from[at + 8]) &&
+    to[i + 15] === 1; // prettier-ignore
+  if (isSame) return false;
+  to[i] = from[at];
+  to[i + 1] = from[at + 1];
+  to[i + 2] = from[at + 2];
+  to[i + 4] = from[at + 3];
+  to[i + 5] = from[at + 4];
+  to[i + 6] = from[at + 5];
+  to[i + 8] = from[at + 6];
+  to[i + 9] = from[at + 7];
+  to[i + 10] = from[at + 8];
+  to[i + 12] = from[at + 9];
+  to[i + 13] = from[at + 10];
+  to[i + 14] = from[at + 11];
+  to[i + 15] = 1;
+  return true;
 }
 
 function paint(object: InstancedMesh, rows: Int32Array, tint: (row: number) => Color): void {

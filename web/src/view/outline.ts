@@ -1,7 +1,7 @@
 /** The selection in the view: filled, outlined, and faintly outlined where it lies behind other parts. */
 import { Color, DoubleSide, Group, InstancedMesh, LineBasicMaterial, MeshBasicMaterial, PointsMaterial } from 'three';
 import { NO_ROWS } from '@noble-prism/core/scene/rowSet';
-import { makeBatches, placeBatches } from './batches.ts';
+import { batchWork, placeBatches } from './batches.ts';
 import type { BatchInput } from './batches.ts';
 import { edgeMaterial } from './materials.ts';
 
@@ -27,12 +27,15 @@ export class Outline {
     this.group.add(this.#front, this.#back);
   }
 
-  draw(input: Pick<BatchInput, 'scene' | 'rows' | 'worlds' | 'geometry'>): void {
+  *draw(input: Pick<BatchInput, 'scene' | 'rows' | 'worlds' | 'geometry'>): Generator<void> {
     const outlined = this.#segments(input) <= this.mostLines;
     const common = { ...input, tint: () => WHITE, points: () => this.#points, shadows: false };
-    makeBatches({ ...common, materialFor: () => this.#fill, edges: outlined ? this.line : undefined }, this.#front);
+    yield* batchWork(
+      { ...common, materialFor: () => this.#fill, edges: outlined ? this.line : undefined },
+      this.#front,
+    );
     const behind = { materialFor: () => this.#nothing, edges: this.#behind };
-    makeBatches({ ...common, ...(outlined ? {} : { rows: NO_ROWS }), ...behind }, this.#back);
+    yield* batchWork({ ...common, ...(outlined ? {} : { rows: NO_ROWS }), ...behind }, this.#back);
     for (const part of [this.#front, this.#back]) for (const child of part.children) child.renderOrder = 1;
     // Only the lines of what lies behind are drawn.
     for (const child of this.#back.children) child.visible = !(child instanceof InstancedMesh);

@@ -15,13 +15,14 @@ import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { posedWorlds } from './pose.ts';
 import type { Standpoint } from '../api/client.ts';
+import type { Moved } from '../evaluation/client.ts';
 import type { Look } from '../stores/looks.ts';
-import { disposeBatches, makeBatches, placeBatches } from './batches.ts';
+import { batchWork, disposeBatches, placeBatches } from './batches.ts';
 import type { BatchInput } from './batches.ts';
 import { standpoint } from './framing.ts';
 import { GeometryStore } from './geometry.ts';
 import type { ViewGeometry } from './geometry.ts';
-import { drawsInSoftware } from './economy.ts';
+import { drawsInSoftware, rememberSoftware } from './economy.ts';
 import { disposeGround, makeGround } from './ground.ts';
 import type { Ground } from './ground.ts';
 import { lightScene } from './light.ts';
@@ -30,6 +31,9 @@ import { edgeMaterial, layerColour, MaterialStore, sheetColour } from './materia
 import { hasOptics, OpticsLayer } from './optics.ts';
 import { Outline } from './outline.ts';
 import { MeasureLine } from './measureLine.ts';
+import { Pace } from './pace.ts';
+import { pictureOf } from './picture.ts';
+import { Turns } from './turns.ts';
 import { TextureStore } from './textures.ts';
 import { Picker } from './picking.ts';
 
@@ -54,6 +58,7 @@ export class View {
   readonly geometry: GeometryStore;
   readonly economy: boolean;
   readonly #renderer: THREE.WebGLRenderer;
+  readonly #pace: Pace;
   readonly #scene = new THREE.Scene();
   readonly #camera = new THREE.PerspectiveCamera(LENS, 1, 0.01, 1000);
   readonly #controls: CameraControls;
@@ -76,6 +81,7 @@ export class View {
   /** Meshes that have arrived since the batches were made. */
   readonly #arrived = new Set<string>();
   #box: { of: unknown[]; box: Box | undefined } = { of: [], box: undefined };
+  #manyEdges: { of: unknown[]; are: boolean } = { of: [], are: false };
   readonly #batches = new THREE.Group();
   /** Triangles as lines over the surfaces, where that is the look. */
   readonly #wires = new THREE.Group();
@@ -84,6 +90,10 @@ export class View {
   readonly #studio: Studio;
   #showsOptics = true;
   #places: ReadonlyMap<number, Matrix> | undefined;
+  /** Number of the scene that was given last. */
+  #number = NaN;
+  /** Rows that have moved since the batches were made; all may have where there is no set. */
+  #moved: Set<number> | undefined;
   #ground: Ground | undefined;
   /** Kept for every ground: a new material links its shader anew, which takes seconds in software. */
   readonly #groundLines = {
@@ -95,7 +105,10 @@ export class View {
   #taken = false;
   #framedKey = '';
   #wanted = 0;
-  #rebuild = 0;
+  readonly #turns = new Turns();
+  /** Shaders of new materials are being made. */
+  #compiling = false;
+  readonly #compiled = new WeakSet<THREE.Material>();
   #adding = 0;
   readonly #observer: ResizeObserver;
 
@@ -112,6 +125,10 @@ export class View {
       alpha: true,
       powerPreference: 'high-performance',
     });
+    rememberSoftware(this.#renderer.getContext());
+    this.#pace = new Pace(this.#renderer.getContext() as WebGL2RenderingContext);
+    // Asking for them waits until the graphics card has done all that it was asked for.
+    this.#renderer.debug.checkShaderErrors = import.meta.env.DEV;
     this.#renderer.setPixelRatio(this.economy ? 1 : Math.min(2, window.devicePixelRatio));
     this.#renderer.toneMapping = THREE.NeutralToneMapping;
     this.#textures = new TextureStore(() => this.invalidate());
@@ -151,7 +168,8 @@ export class View {
     this.#rebuildSoon();
   }
 
-  setScene(model: Scene): void {
+  /** @param moved what stands elsewhere than in the scene before; everything where that is not known */
+  setScene(model: Scene, moved?: Moved): void {
     const [before, now] = [this.#model.nodes.columns, model.nodes.columns];
     const isLook = this.#model.materials !== model.materials || this.#model.textures !== model.textures;
     const { worlds } = factsOf(model);
@@ -159,6 +177,7 @@ export class View {
       (name) => before[name] === now[name],
     );
     this.#model = model;
+    this.#remember(moved);
     // New names are nothing to be drawn.
     if (isSame && !isLook) return;
     if (before.mesh !== now.mesh || before.kind !== now.kind) {
@@ -169,11 +188,22 @@ export class View {
     this.#rebuildSoon();
   }
 
+  /** Gathers what has moved until the batches are made. */
+  #remember(moved: Moved | undefined): void {
+    // A scene between this one and the last may have been passed over.
+    const isNext = moved?.number === this.#number + 1;
+    this.#number = moved?.number ?? NaN;
+    if (!moved || !isNext || moved.rows === 'all') this.#moved = undefined;
+    else if (moved.rows !== 'none') for (const row of moved.rows) this.#moved?.add(row);
+  }
+
   /** Puts nodes where they are at a moment: their places in their parents by node, or at rest. */
   pose(places: ReadonlyMap<number, Matrix> | undefined): void {
     // At rest and nothing had moved.
     if (!places && !this.#places) return;
     this.#places = places;
+    // What an animation had moved is back, or somewhere else.
+    this.#moved = undefined;
     this.#worlds = places ? posedWorlds(this.#model, places) : factsOf(this.#model).worlds;
     const input = { scene: this.#model, worlds: this.#worlds };
     placeBatches(this.#batches, input);
@@ -226,7 +256,12 @@ export class View {
   select(rows: RowSet): void {
     if (rows.size === 0 && this.#selected.size === 0) return;
     this.#selected = rows;
-    this.#outlineSelection();
+    this.#turns.start('selection', this.#drawSelection());
+  }
+
+  *#drawSelection(): Generator<void> {
+    yield* this.#outlineSelection();
+    this.#compileNew(this.#outline.group);
     this.#drawOptics();
     this.invalidate();
   }
@@ -359,11 +394,8 @@ export class View {
   readonly #pointMaterial = ({ coloured }: ViewGeometry) => this.#materials.points(coloured);
 
   #rebuildSoon(): void {
-    if (this.#rebuild) return;
-    this.#rebuild = requestAnimationFrame(() => {
-      this.#rebuild = 0;
-      this.#build();
-    });
+    // What is under way would be of the scene before.
+    this.#turns.start('all', this.#build());
   }
 
   /** Geometry that arrives is added to what is drawn; nothing else is looked at again. */
@@ -372,10 +404,11 @@ export class View {
     this.#adding ||= requestAnimationFrame(() => {
       this.#adding = 0;
       // All is made anew soon anyway.
-      if (this.#rebuild || this.#arrived.size === 0) return;
-      this.#drawBatches(new Set(this.#arrived));
+      if (this.#turns.isBusy || this.#arrived.size === 0) return;
+      for (const _ of this.#drawBatches(new Set(this.#arrived)));
       this.#arrived.clear();
-      this.#outlineSelection();
+      this.#compileNew(this.#batches);
+      if (this.#selected.size > 0) this.#turns.start('selection', this.#drawSelection());
       this.#layGround();
       this.options.changed();
       this.invalidate();
@@ -392,7 +425,7 @@ export class View {
   }
 
   /** @param only meshes that have arrived, where the others are drawn already */
-  #drawBatches(only?: ReadonlySet<string>): void {
+  *#drawBatches(only?: ReadonlySet<string>): Generator<void> {
     const common = {
       scene: this.#model,
       rows: this.#rowsShown(),
@@ -400,14 +433,39 @@ export class View {
       geometry: this.geometry,
       points: this.#pointMaterial,
       ...(only ? { only } : {}),
+      ...(this.#moved && !this.#places ? { moved: this.#moved } : {}),
     };
-    const withEdges = this.#edges && this.#look !== 'triangles';
+    const withEdges = this.#edges && this.#look !== 'triangles' && !(this.economy && this.#hasManyEdges());
     const edges = withEdges ? this.#edgeMaterial : undefined;
-    makeBatches({ ...common, edges, ...this.#lookMaterials() }, this.#batches);
+    yield* batchWork({ ...common, edges, ...this.#lookMaterials() }, this.#batches);
     if (this.#look === 'triangles')
-      makeBatches({ ...common, edges: undefined, materialFor: () => this.#wire }, this.#wires);
+      yield* batchWork({ ...common, edges: undefined, materialFor: () => this.#wire }, this.#wires);
     else disposeBatches(this.#wires);
     this.#studio.renew();
+  }
+
+  /** True where edges are wished for and there are too many of them to be drawn without a graphics card. */
+  get leavesOutEdges(): boolean {
+    return this.#edges && this.economy && this.#hasManyEdges();
+  }
+
+  /** More lines than the processor draws in a moment: the same until other rows or meshes are shown. */
+  #hasManyEdges(): boolean {
+    const of = [this.#rowsShown(), this.#model.nodes.columns.mesh];
+    if (of.some((one, i) => one !== this.#manyEdges.of[i])) this.#manyEdges = { of, are: this.#countManyEdges() };
+    return this.#manyEdges.are;
+  }
+
+  /** Counted from the figures, whether or not the geometry has arrived. */
+  #countManyEdges(): boolean {
+    const { nodes, meshes } = this.#model;
+    const { mesh } = nodes.columns;
+    const { mask } = this.#rowsShown();
+    const known: number[] = [];
+    let sum = 0;
+    for (let row = 0; row < mesh.length && sum <= ECONOMY_EDGES; row++)
+      if (mask[row] === 1) sum += known[mesh[row]] ??= meshes[nodes.word('mesh', row)].edges;
+    return sum > ECONOMY_EDGES;
   }
 
   /** Box of everything, metres: the same until places, shapes or the geometry that is at hand are others. */
@@ -419,13 +477,36 @@ export class View {
     return this.#box.box;
   };
 
-  #build(): void {
+  /** Has the shaders of new materials made before anything is drawn with them: the page does not wait for them. */
+  #compileNew(group: THREE.Group): void {
+    let isNew = false;
+    group.traverse(({ material = [] }: THREE.Object3D & { material?: THREE.Material | THREE.Material[] }) => {
+      for (const one of [material].flat())
+        if (!this.#compiled.has(one)) {
+          this.#compiled.add(one);
+          isNew = true;
+        }
+    });
+    if (!isNew) return;
+    this.#compiling = true;
+    const done = () => {
+      this.#compiling = false;
+      this.invalidate();
+    };
+    this.#renderer.compileAsync(this.#scene, this.#camera).then(done, done);
+  }
+
+  *#build(): Generator<void> {
     this.#arrived.clear();
-    this.#drawBatches();
+    yield* this.#drawBatches();
+    this.#compileNew(this.#batches);
+    this.#moved = new Set();
     this.#picker.setParts(this.#model, this.#rowsShown(), this.#worlds);
-    this.#outlineSelection();
-    this.#drawOptics();
+    yield;
+    yield* this.#drawSelection();
+    yield;
     this.#layGround();
+    yield;
     this.options.changed();
     this.invalidate();
   }
@@ -450,9 +531,9 @@ export class View {
     return { materialFor: () => this.#materials.tinted(true), tint };
   }
 
-  #outlineSelection(): void {
+  *#outlineSelection(): Generator<void> {
     const rows = this.#selected.size === 0 ? NO_ROWS : both(this.#selected, this.#rowsShown());
-    this.#outline.draw({ scene: this.#model, rows, worlds: this.#worlds, geometry: this.geometry });
+    yield* this.#outline.draw({ scene: this.#model, rows, worlds: this.#worlds, geometry: this.geometry });
   }
 
   #layGround(): void {
@@ -497,27 +578,15 @@ export class View {
     this.invalidate();
   }
 
+  /** True where a frame is drawn so quickly that one more for a picture is not noticed. */
+  get isQuick(): boolean {
+    return this.#pace.isFree && !this.#turns.isBusy && this.#pace.cost < QUICK;
+  }
+
   /** A small picture of what is seen, without what is selected; JPEG as base64. @param width pixels, at 8 to 5 */
-  picture(width: number): string {
-    const height = Math.round((width * 5) / 8);
-    const small = document.createElement('canvas');
-    [small.width, small.height] = [width, height];
-    const context = small.getContext('2d');
-    if (!context) return '';
+  picture(width: number): Promise<string> {
     const overlays = [this.#outline.group, this.#measure.group, this.#optics.group];
-    for (const group of overlays) group.visible = false;
-    this.#renderer.render(this.#scene, this.#camera);
-    const { canvas } = this;
-    // The middle of the view, as large as fits the shape of the picture. Read before the browser clears it.
-    const scale = Math.max(width / canvas.width, height / canvas.height);
-    const [w, h] = [width / scale, height / scale];
-    context.fillStyle = `#${sheetColour('--view-low').getHexString()}`;
-    context.fillRect(0, 0, width, height);
-    context.drawImage(canvas, (canvas.width - w) / 2, (canvas.height - h) / 2, w, h, 0, 0, width, height);
-    // Drawn again before anybody sees the view without its overlays.
-    for (const group of overlays) group.visible = true;
-    this.#renderer.render(this.#scene, this.#camera);
-    return small.toDataURL('image/jpeg', 0.82).replace(/^data:.*?,/, '');
+    return pictureOf(this.#renderer, this.#scene, this.#camera, overlays, width);
   }
 
   /** Asks for a frame. */
@@ -525,11 +594,14 @@ export class View {
     if (this.#wanted) return;
     this.#wanted = requestAnimationFrame(() => {
       this.#wanted = 0;
+      // Half of the old and half of the new is nothing to be shown.
+      if (!this.#pace.isFree || this.#turns.isBusy || this.#compiling) return this.invalidate();
       const now = performance.now();
       // After a rest the camera must not jump by the time that has passed.
       const moving = this.#controls.update(Math.min(0.1, (now - this.#lastFrame) / 1000));
       this.#lastFrame = now;
       this.#renderer.render(this.#scene, this.#camera);
+      this.#pace.begun();
       this.canvas.dataset.frames = String(Number(this.canvas.dataset.frames ?? 0) + 1);
       if (moving) this.invalidate();
     });
@@ -542,7 +614,7 @@ export class View {
 
   dispose(): void {
     cancelAnimationFrame(this.#wanted);
-    cancelAnimationFrame(this.#rebuild);
+    this.#turns.stop();
     cancelAnimationFrame(this.#adding);
     this.#observer.disconnect();
     this.#controls.dispose();
@@ -552,6 +624,12 @@ export class View {
     this.#renderer.dispose();
   }
 }
+
+/** Milliseconds. */
+const QUICK = 700;
+
+/** Line segments that are drawn as feature edges where the processor draws. */
+const ECONOMY_EDGES = 400_000;
 
 /** Line segments of a selection that are outlined where the processor draws: beyond, it is filled only. */
 const ECONOMY_LINES = 150_000;
