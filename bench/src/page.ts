@@ -42,6 +42,7 @@ async function jobWith(server: TestServer, parts: number): Promise<string> {
     .insertInto('sources')
     .values({
       id: 'plant',
+      slot: 'plant',
       job: job.id,
       name: 'plant.ifc',
       bytes: 1,

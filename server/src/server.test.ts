@@ -5,7 +5,7 @@ import { request } from 'node:http';
 import { zipSync } from 'fflate';
 import { evaluateNow } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
-import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { mergeSlots } from '@noble-prism/core/preparation/slots';
 import { unpackScene } from '@noble-prism/core/scene/sceneFile';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
 import type { Scene } from '@noble-prism/core/scene/types';
@@ -42,7 +42,8 @@ const evaluated = (job: TestJob) =>
 
 /** The scene of the sources of a job, as the server and the bench put it together. */
 async function sceneOf(job: TestJob): Promise<Scene> {
-  return mergeScenes(await Promise.all(job.sources.map(({ scene }) => storedScene(String(scene)))));
+  const scenes = job.sources.map(async ({ slot, scene }) => ({ slot, scene: await storedScene(String(scene)) }));
+  return mergeSlots(await Promise.all(scenes));
 }
 
 async function received(bytes = sample(), name = 'unit.stp'): Promise<TestJob> {

@@ -131,11 +131,12 @@ export class TestServer {
     return (await this.call<TestJob>('GET', `/api/jobs/${id}`)).body;
   }
 
-  upload(job: string, name: string, bytes: Uint8Array): Promise<void> {
+  /** @param slot source that it is a new revision of */
+  upload(job: string, name: string, bytes: Uint8Array, slot?: string): Promise<void> {
     return new Promise((resolve, reject) => {
       new Upload(Buffer.from(bytes) as never, {
         endpoint: `${this.url}/api/uploads`,
-        metadata: { filename: name, job },
+        metadata: { filename: name, job, ...(slot ? { slot } : {}) },
         retryDelays: null,
         uploadSize: bytes.length,
         onSuccess: () => resolve(),
@@ -172,6 +173,8 @@ export interface TestJob {
   newest: number;
   sources: {
     id: string;
+    slot: string;
+    revision: number;
     name: string;
     state: string;
     blob: string;

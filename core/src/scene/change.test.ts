@@ -114,6 +114,25 @@ describe('an update', () => {
   });
 });
 
+it('an update is seen where the numbers are the same and what they point to is not', () => {
+  const base = randomScene(randomNumbers(9));
+  const showing = (mesh: string) => {
+    const edit = new SceneEditor(base);
+    for (const { id } of base.nodes) edit.setMesh(id, mesh);
+    return edit.finish().scene;
+  };
+  const [near, far] = [showing('near'), showing('far')];
+  expect(near.nodes.columns.mesh).toEqual(far.nodes.columns.mesh);
+  const there = updated(
+    updated(structuredClonable(EMPTY_SCENE), updateBetween(EMPTY_SCENE, base)),
+    updateBetween(base, near),
+  );
+  const after = updated(there, structuredClone(updateBetween(near, far)));
+  expect(after.nodes.at(0)?.mesh).toBe('far');
+  expect(after.nodes.columns.mesh).not.toBe(there.nodes.columns.mesh);
+  expect(after.nodes.columns.name).toBe(there.nodes.columns.name);
+});
+
 describe('facts', () => {
   it.each(seeds)('places in the world are those of three.js, to 1e-12 of their size (seed %i)', (seed) => {
     const scene = randomScene(randomNumbers(seed));

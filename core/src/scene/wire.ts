@@ -115,7 +115,16 @@ export function updated(scene: Scene, update: SceneUpdate): Scene {
     places: places.first(update.places.from).with(update.places.added),
     extras: [...extras.slice(0, update.extras.from), ...update.extras.added],
   };
-  const isSame = update.columns.length === 0 && update.rows === scene.nodes.rows;
+  // A number that points to what was replaced says something else now, though it is the same number: whoever compares columns has to see it.
+  const before = { text: texts.length, word: words.length, list: lists.length, place: places.length, extra: extras.length }; // prettier-ignore
+  const from = { text: update.texts.from, word: update.words.from, list: update.lists.from, place: update.places.from, extra: update.extras.from }; // prettier-ignore
+  let isSame = update.rows === scene.nodes.rows;
+  for (const name of COLUMN_NAMES) {
+    const what = COLUMNS[name];
+    if (what !== 'row' && what !== 'number' && columns[name] === scene.nodes.columns[name] && from[what] < before[what])
+      if (columns[name].some((number) => number >= from[what])) columns[name] = columns[name].slice();
+    if (columns[name] !== scene.nodes.columns[name]) isSame = false;
+  }
   return {
     ...scene,
     ...update.beside,

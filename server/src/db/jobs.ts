@@ -5,12 +5,15 @@ import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { Db } from './connect.ts';
 import type { Standpoint } from './tables.ts';
+import { keepSteps, stepsOf } from './steps.ts';
 import { enqueue } from './tasks.ts';
 
 export interface JobVersion {
   number: number;
   parent: number | null;
+  /** Ids of the revisions that its slots show. */
   sources: string[];
+  matches?: Record<string, string>;
   steps: Step[];
   note: string;
   made_at: Date;
@@ -152,12 +155,13 @@ export async function findJob(
 export async function findVersion(db: Db, job: string, number: number): Promise<JobVersion> {
   const row = await db
     .selectFrom('versions')
-    .select(['number', 'parent', 'sources', 'steps', 'note', 'made_at'])
+    .select(['number', 'parent', 'sources', 'matches', 'steps', 'note', 'made_at'])
     .where('job', '=', job)
     .where('number', '=', number)
     .executeTakeFirst();
   if (!row) throw new PrismError('not-found', `This job has no version ${number}.`);
-  return row;
+  const [steps] = await stepsOf(db, [row.steps]);
+  return { ...row, steps };
 }
 
 /**
@@ -189,6 +193,22 @@ export async function addSourceToCurrent(trx: Db, job: string, source: string, n
   await appendVersion(trx, job, current, { sources: [...current.sources, source], note: `Received ${name}` });
 }
 
+/**
+ * Shows another revision of a slot, within a transaction, on top of whatever version is current: all that steps say of it stays, and undo
+ * takes it back. Nothing where the slot is not in the job any more.
+ */
+export async function showRevision(
+  trx: Db,
+  { job, id, slot, name, revision }: { job: string; id: string; slot: string; name: string; revision: number },
+): Promise<void> {
+  const current = await lockCurrent(trx, job);
+  const rows = await trx.selectFrom('sources').select('id').where('job', '=', job).where('slot', '=', slot).execute();
+  const older = new Set(rows.map((row) => row.id));
+  const sources = current.sources.map((shown) => (older.has(shown) ? id : shown));
+  if (sources.includes(id) && !current.sources.includes(id))
+    await appendVersion(trx, job, current, { sources, note: `Revision ${revision} of ${name}` });
+}
+
 async function appendVersion(
   trx: Db,
   job: string,
@@ -204,6 +224,7 @@ async function appendVersion(
     number: Number(last) + 1,
     parent: current.number,
     sources: current.sources,
+    ...(current.matches ? { matches: current.matches } : {}),
     steps: current.steps,
     ...change,
   };
@@ -259,10 +280,16 @@ async function moveTo(trx: Db, job: string, version: number): Promise<void> {
 }
 
 async function insertVersion(trx: Db, job: string, version: Omit<JobVersion, 'made_at'>): Promise<void> {
-  const { sources, steps, ...rest } = version;
+  const { sources, steps, matches = {}, ...rest } = version;
   await trx
     .insertInto('versions')
-    .values({ job, ...rest, sources: JSON.stringify(sources), steps: JSON.stringify(steps) })
+    .values({
+      job,
+      ...rest,
+      sources: JSON.stringify(sources),
+      matches: JSON.stringify(matches),
+      steps: JSON.stringify(await keepSteps(trx, steps)),
+    })
     .execute();
 }
 

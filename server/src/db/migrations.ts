@@ -103,4 +103,33 @@ export const MIGRATIONS: Record<string, Migration> = {
       await schema.createIndex('memo_made').on('memo').column('made_at').execute();
     },
   },
+  '004-revisions': {
+    async up(db: Kysely<unknown>) {
+      const { schema } = db;
+      // Each upload so far is the first revision of a slot that bears its id: what steps say of it goes on to hold.
+      await schema
+        .alterTable('sources')
+        .addColumn('slot', 'text')
+        .addColumn('revision', 'integer', (c) => c.notNull().defaultTo(1))
+        .execute();
+      await sql`update sources set slot = id`.execute(db);
+      await schema
+        .alterTable('sources')
+        .alterColumn('slot', (c) => c.setNotNull())
+        .execute();
+      await schema.createIndex('sources_of_slot').on('sources').columns(['job', 'slot', 'revision']).execute();
+      // Which part of one revision is which of another, where keys do not tell.
+      await schema
+        .alterTable('versions')
+        .addColumn('matches', 'jsonb', (c) => c.notNull().defaultTo(sql`'{}'::jsonb`))
+        .execute();
+      // What a step says is kept once, however many versions have it.
+      await schema
+        .createTable('step_contents')
+        .addColumn('hash', 'text', (c) => c.primaryKey())
+        .addColumn('content', 'jsonb', (c) => c.notNull())
+        .addColumn('made_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .execute();
+    },
+  },
 };

@@ -1,11 +1,13 @@
 /** Sources: the files received, and what became of reading them. */
 import { randomUUID } from 'node:crypto';
 import { PrismError } from '@noble-prism/core/errors';
+import { keyOfSlots, mergeSlots } from '@noble-prism/core/preparation/slots';
+import type { Shown } from '@noble-prism/core/preparation/slots';
 import { unpackScene } from '@noble-prism/core/scene/sceneFile';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { BlobStore } from '@noble-prism/core/surroundings';
 import type { Db } from './connect.ts';
-import { addSourceToCurrent, lockJob } from './jobs.ts';
+import { addSourceToCurrent, lockJob, showRevision } from './jobs.ts';
 import type { ErrorJson } from './tables.ts';
 import { enqueue } from './tasks.ts';
 
@@ -15,6 +17,8 @@ export interface NewSource {
   name: string;
   bytes: number;
   blob: string;
+  /** The source that it is a new revision of; a source of its own where absent. */
+  slot?: string;
 }
 
 /** A source is known by its job and its id: a copied job has the same ids. */
@@ -27,17 +31,29 @@ export interface SourceId {
  * Takes a file whose blob is stored: enters it, adds it to the current version and queues its reading, all or nothing.
  * Doing it twice for the same id changes nothing.
  */
-export async function receiveSource(db: Db, source: NewSource): Promise<void> {
+export async function receiveSource(db: Db, { slot, ...source }: NewSource): Promise<void> {
   await db.transaction().execute(async (trx) => {
     await lockJob(trx, source.job);
+    const latest = slot
+      ? await trx
+          .selectFrom('sources')
+          .select((e) => e.fn.max('revision').as('revision'))
+          .where('job', '=', source.job)
+          .where('slot', '=', slot)
+          .executeTakeFirst()
+      : undefined;
+    // A slot that is not there any more is a source of its own.
+    const isRevision = slot !== undefined && latest?.revision != null;
+    const place = isRevision ? { slot, revision: Number(latest.revision) + 1 } : { slot: source.id, revision: 1 };
     const inserted = await trx
       .insertInto('sources')
-      .values({ ...source, state: 'reading', survey: null, scene: null, error: 'null' })
+      .values({ ...source, ...place, state: 'reading', survey: null, scene: null, error: 'null' })
       .onConflict((conflict) => conflict.columns(['job', 'id']).doNothing())
       .returning('id')
       .executeTakeFirst();
     if (!inserted) return;
-    await addSourceToCurrent(trx, source.job, source.id, source.name);
+    // A new revision takes the place of the one that is shown when it has been read, and not before.
+    if (!isRevision) await addSourceToCurrent(trx, source.job, source.id, source.name);
     await enqueue(trx, source.job, 'read', { source: source.id });
   });
 }
@@ -61,7 +77,16 @@ export async function splitSource(
       else
         await trx
           .insertInto('sources')
-          .values({ id: ids[i], job: source.job, ...part, state: 'reading', survey: null, scene: null, error: 'null' })
+          .values({
+            id: ids[i],
+            job: source.job,
+            slot: ids[i],
+            ...part,
+            state: 'reading',
+            survey: null,
+            scene: null,
+            error: 'null',
+          })
           .execute();
       await enqueue(trx, source.job, 'read', { source: ids[i], ...(i === 0 ? { ignored } : {}) });
     }
@@ -108,13 +133,19 @@ export async function sourceBegun(db: Db, { job, id }: SourceId, scene: string):
   await db.updateTable('sources').set({ scene }).where('job', '=', job).where('id', '=', id).execute();
 }
 
+/** A source has been read. A new revision of one takes its place in the job. */
 export async function sourceReady(db: Db, { job, id }: SourceId, scene: string): Promise<void> {
-  await db
-    .updateTable('sources')
-    .set({ state: 'ready', scene, error: 'null' })
-    .where('job', '=', job)
-    .where('id', '=', id)
-    .execute();
+  await db.transaction().execute(async (trx) => {
+    await lockJob(trx, job);
+    const row = await trx
+      .updateTable('sources')
+      .set({ state: 'ready', scene, error: 'null' })
+      .where('job', '=', job)
+      .where('id', '=', id)
+      .returning(['slot', 'revision', 'name'])
+      .executeTakeFirst();
+    if (row && row.revision > 1) await showRevision(trx, { job, id, ...row });
+  });
 }
 
 export async function sourceFailed(db: Db, { job, id }: SourceId, error: ErrorJson): Promise<void> {
@@ -149,16 +180,16 @@ export async function readAgain(db: Db, { job, id }: SourceId, scene: string): P
   });
 }
 
-/** Source scenes of a version, in its order; those still being read or unreadable are left out. */
+/** The sources of a version as one scene, in its order, and the name of it; those still being read or unreadable are left out. */
 export async function sourceScenes(
   db: Db,
   blobs: BlobStore,
   job: string,
   ids: string[],
-): Promise<{ scenes: Scene[]; hashes: string[]; waiting: number }> {
+): Promise<{ base: Scene; key: string; waiting: number }> {
   const rows = new Map((await listSources(db, job)).map((row) => [row.id, row]));
-  const scenes: Scene[] = [];
-  const hashes: string[] = [];
+  const scenes: { slot: string; scene: Scene }[] = [];
+  const shown: Shown[] = [];
   let waiting = 0;
   for (const id of ids) {
     const row = rows.get(id);
@@ -166,9 +197,9 @@ export async function sourceScenes(
     if (!row?.scene) continue;
     const scene = await unpackScene(await blobs.get(row.scene)).catch(ofNoUse);
     if (scene) {
-      scenes.push(scene);
-      hashes.push(row.scene);
+      scenes.push({ slot: row.slot, scene });
+      shown.push({ slot: row.slot, scene: row.scene });
     } else if (await readAgain(db, row, row.scene)) waiting++;
   }
-  return { scenes, hashes, waiting };
+  return { base: mergeSlots(scenes), key: keyOfSlots(shown), waiting };
 }

@@ -34,17 +34,41 @@ export interface VersionsTable {
   job: string;
   number: number;
   parent: number | null;
-  /** Ids of the sources, in order. */
+  /** Ids of the revisions that the slots show, in order. */
   sources: Json<string[]>;
-  steps: Json<Step[]>;
+  /** Which parts of a revision are which of the one before, where keys do not tell: none are told so far. */
+  matches: ColumnType<Record<string, string>, string | undefined, string>;
+  /** In order; what each says is kept under its hash. */
+  steps: Json<StepRef[]>;
   /** What was changed, for people. */
   note: string;
   made_at: Time;
 }
 
+/** A step of a version: what it says beside whether it is on is kept once for all versions. */
+export interface StepRef {
+  id: string;
+  on: boolean;
+  content: string;
+}
+
+/** What steps say, by its hash. */
+export interface StepContentsTable {
+  hash: string;
+  content: Json<StepContent>;
+  made_at: Generated<Date>;
+}
+
+export type StepContent = Omit<Step, 'id' | 'on'>;
+
+/** A file received: one revision of a slot. */
 export interface SourcesTable {
   id: string;
   job: string;
+  /** The source that it is a revision of: the id of the first one. */
+  slot: string;
+  /** Counted from 1 in each slot. */
+  revision: Generated<number>;
   name: string;
   bytes: number;
   blob: string;
@@ -105,4 +129,5 @@ export interface Database {
   tasks: TasksTable;
   transmittals: TransmittalsTable;
   memo: MemoTable;
+  step_contents: StepContentsTable;
 }

@@ -43,7 +43,8 @@ export async function uploads({ db, blobs, config }: Services): Promise<Middlewa
         const bytes = await readFile(join(directory, upload.id));
         // The blob is on disk before the row is written, and the row before the browser hears that all is well.
         const blob = await blobs.put(bytes);
-        await receiveSource(db, { id: upload.id, job, name, bytes: bytes.length, blob });
+        const slot = upload.metadata?.slot ?? undefined;
+        await receiveSource(db, { id: upload.id, job, name, bytes: bytes.length, blob, ...(slot ? { slot } : {}) });
         await tell(db, { type: 'job', job });
         await store.remove(upload.id).catch(() => {});
       } catch (error) {

@@ -2,13 +2,13 @@
  * Which blobs and which results of heavy work are needed: what any version of any job, any transmittal and any task under way refers to.
  */
 import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
-import { hashData } from '@noble-prism/core/scene/hash';
-import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { keyOfSlots, mergeSlots } from '@noble-prism/core/preparation/slots';
 import { unpackScene } from '@noble-prism/core/scene/sceneFile';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { BlobStore } from '@noble-prism/core/surroundings';
 import type { Db } from '../db/connect.ts';
 import { DatabaseMemo } from '../db/memo.ts';
+import { stepsOf } from '../db/steps.ts';
 
 export interface Needed {
   blobs: Set<string>;
@@ -44,6 +44,10 @@ async function neededByJob(job: string, db: Db, blobs: BlobStore, out: Needed): 
     .where('job', '=', job)
     .orderBy('number')
     .execute();
+  const steps = await stepsOf(
+    db,
+    versions.map((version) => version.steps),
+  );
   const sources = new Map(
     (await db.selectFrom('sources').selectAll().where('job', '=', job).execute()).map((row) => [row.id, row]),
   );
@@ -64,16 +68,19 @@ async function neededByJob(job: string, db: Db, blobs: BlobStore, out: Needed): 
   const memo = new DatabaseMemo(db);
   const scenesAfter = new SceneMemo();
   const results = new Map<string, unknown>();
-  for (const version of versions) {
-    const hashes = version.sources.flatMap((id) => sources.get(id)?.scene ?? []).filter((hash) => scenes.has(hash));
-    const base = mergeScenes(hashes.map((hash) => scenes.get(hash) as Scene));
+  for (const [i, version] of versions.entries()) {
+    const shown = version.sources.flatMap((id) => {
+      const row = sources.get(id);
+      return row?.scene && scenes.has(row.scene) ? [{ slot: row.slot, scene: row.scene }] : [];
+    });
+    const base = mergeSlots(shown.map(({ slot, scene }) => ({ slot, scene: scenes.get(scene) as Scene })));
     const lookup = (key: string) => {
       out.results.add(key);
       return results.get(key);
     };
     // A step plans its work on what the one before made: as often as something more is known.
     for (let asked = new Set<string>(); ;) {
-      const { missing } = evaluateNow(base, hashData(hashes), version.steps, lookup, scenesAfter);
+      const { missing } = evaluateNow(base, keyOfSlots(shown), steps[i], lookup, scenesAfter);
       const keys = missing.map(({ key }) => key).filter((key) => !asked.has(key));
       asked = new Set([...asked, ...keys]);
       const known = await memo.get(keys);

@@ -31,6 +31,12 @@ export async function sweep(db: Db, blobs: BlobStore, dataDir: string, age = DAY
     where s.received_at < ${new Date(before)} and s.state <> 'reading'
       and not exists (select 1 from versions v where v.job = s.job and v.sources @> jsonb_build_array(s.id))
     returning id`.execute(db);
+  await sql`
+    delete from step_contents c
+    where c.made_at < ${new Date(before)}
+      and not exists (select 1 from versions v where v.steps @> jsonb_build_array(jsonb_build_object('content', c.hash)))`.execute(
+    db,
+  );
   const keep = await needed(db, blobs);
   // Results first; the blobs that they name go with the next sweep, when nobody can be reading the result any more.
   const named = new Set(keep.blobs);

@@ -9,7 +9,7 @@ import { ignoredWarning, splitPackage } from '@noble-prism/core/read/package';
 import { readSource } from '@noble-prism/core/read/reader';
 import type { Reading } from '@noble-prism/core/read/reader';
 import { hashData } from '@noble-prism/core/scene/hash';
-import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { THIS_SOURCE } from '@noble-prism/core/scene/slot';
 import { packScene } from '@noble-prism/core/scene/sceneFile';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
@@ -79,7 +79,7 @@ async function opened(
 ): Promise<Reading | undefined> {
   const bytes = await context.blobs.get(source.blob);
   if (await split(source, bytes, context)) return undefined;
-  return readSource({ name: source.name, bytes, progress }, source.id);
+  return readSource({ name: source.name, bytes, progress }, THIS_SOURCE);
 }
 
 /** True where a zip of several models became a source for each. */
@@ -170,8 +170,8 @@ async function evaluateVersion(
   const version = number === undefined ? current.version : await findVersion(db, job, number);
   const sources = await sourceScenes(db, blobs, job, version.sources);
   const evaluation = await evaluate(
-    mergeScenes(sources.scenes),
-    hashData(sources.hashes),
+    sources.base,
+    sources.key,
     version.steps,
     {
       blobs,
@@ -209,7 +209,7 @@ async function untessellated(job: string, { db, blobs }: RunnerContext) {
   const { version } = await findJob(db, job);
   const sources = await sourceScenes(db, blobs, job, version.sources);
   const steps = version.steps.filter(({ kind }) => BEFORE_TESSELLATION.includes(kind));
-  return { base: mergeScenes(sources.scenes), baseKey: hashData(sources.hashes), steps };
+  return { base: sources.base, baseKey: sources.key, steps };
 }
 
 async function forecastJob(task: Task, context: RunnerContext, progress: (p: Progress) => void, signal: AbortSignal) {

@@ -49,7 +49,12 @@ export interface ErrorJson {
 }
 
 export interface Source {
+  /** Of the slot: what steps and keys say of a source they say of this. */
   id: string;
+  /** Of the file received, which is one revision of the slot. */
+  upload: string;
+  /** Counted from 1. */
+  revision: number;
   name: string;
   bytes: number;
   state: 'reading' | 'ready' | 'failed';
@@ -80,6 +85,11 @@ export interface Transmittal {
   made_at: string;
 }
 
+/** A source as the server has it: a row for each file received. */
+export interface SourceRow extends Omit<Source, 'upload'> {
+  slot: string;
+}
+
 export interface Job {
   id: string;
   name: string;
@@ -87,7 +97,7 @@ export interface Job {
   view: Standpoint | null;
   version: JobVersion;
   newest: number;
-  sources: Source[];
+  sources: SourceRow[];
   tasks: Task[];
   transmittals: Transmittal[];
 }

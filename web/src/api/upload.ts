@@ -10,16 +10,23 @@ export interface RunningUpload {
   cancel(): void;
 }
 
-export function upload(job: string, file: File, progress: (sent: number, total: number) => void): RunningUpload {
+/** @param slot source that it is a new revision of */
+export function upload(
+  job: string,
+  file: File,
+  progress: (sent: number, total: number) => void,
+  slot?: string,
+): RunningUpload {
   let cancel = () => {};
   const done = new Promise<void>((resolve, reject) => {
     const running = new Upload(file, {
       endpoint: '/api/uploads',
       chunkSize: CHUNK,
       retryDelays: [0, 500, 1500, 4000, 8000],
-      metadata: { filename: file.name, job },
+      metadata: { filename: file.name, job, ...(slot ? { slot } : {}) },
       // The same file may be wanted in another job, or again: what was left over of a finished one must not be resumed.
-      fingerprint: async () => `noble-prism ${job} ${file.name} ${file.size} ${file.lastModified}`,
+      fingerprint: async () =>
+        `noble-prism ${[job, slot, file.name].filter(Boolean).join(' ')} ${file.size} ${file.lastModified}`,
       removeFingerprintOnSuccess: true,
       onProgress: progress,
       onSuccess: () => resolve(),

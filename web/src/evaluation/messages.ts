@@ -1,5 +1,6 @@
 /** What the page and the worker that evaluates say to each other. */
 import type { ErrorCode } from '@noble-prism/core/errors';
+import type { Shown } from '@noble-prism/core/preparation/slots';
 import type { StepReport } from '@noble-prism/core/preparation/evaluate';
 import type { MovedWorlds } from '@noble-prism/core/scene/facts';
 import type { Likeness } from '@noble-prism/core/scene/likeness';
@@ -11,8 +12,8 @@ import type { Bands } from '../spectrum/bands.ts';
 export type Request =
   /** Forgets everything: another job is opened. */
   | { type: 'open'; job: string }
-  /** Scenes of the sources, by the hashes of their blobs, and the name of them all. */
-  | { type: 'sources'; key: string; hashes: string[] }
+  /** What the slots show, and the name of them all. */
+  | { type: 'sources'; key: string; shown: Shown[] }
   | { type: 'steps'; steps: Step[] }
   /** A result of heavy work, or (where it was too long to be told) that there is one. */
   | { type: 'result'; key: string; value?: unknown }

@@ -7,7 +7,8 @@ import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
 import type { Evaluation } from '@noble-prism/core/preparation/evaluate';
 import { factsOf, movedBetween } from '@noble-prism/core/scene/facts';
 import type { Likeness } from '@noble-prism/core/scene/likeness';
-import { mergeScenes } from '@noble-prism/core/scene/merge';
+import { mergeSlots } from '@noble-prism/core/preparation/slots';
+import type { Shown } from '@noble-prism/core/preparation/slots';
 import { unpackScene } from '@noble-prism/core/scene/sceneFile';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
@@ -52,7 +53,7 @@ export class EvaluationService {
       case 'open':
         return this.#open(request.job);
       case 'sources':
-        return this.#take(request.key, request.hashes).catch((error: unknown) => this.#fail(error));
+        return this.#take(request.key, request.shown).catch((error: unknown) => this.#fail(error));
       case 'steps':
         this.#steps = this.#known(request.steps);
         // While sources are on their way the scene of the old ones would be of no use.
@@ -92,9 +93,10 @@ export class EvaluationService {
     this.#scenes.clear();
   }
 
-  async #take(key: string, hashes: string[]): Promise<void> {
+  async #take(key: string, shown: Shown[]): Promise<void> {
     const job = this.#job;
     this.#wantedBase = key;
+    const hashes = shown.map(({ scene }) => scene);
     await Promise.all(
       hashes.map(async (hash) => {
         if (!this.#scenes.has(hash)) this.#scenes.set(hash, await unpackScene(await fetchBlob(hash)));
@@ -103,7 +105,7 @@ export class EvaluationService {
     // Another job was opened, or the sources have changed once more.
     if (this.#job !== job || this.#wantedBase !== key) return;
     for (const hash of this.#scenes.keys()) if (!hashes.includes(hash)) this.#scenes.delete(hash);
-    this.#base = mergeScenes(hashes.map((hash) => this.#scenes.get(hash) as Scene));
+    this.#base = mergeSlots(shown.map(({ slot, scene }) => ({ slot, scene: this.#scenes.get(scene) as Scene })));
     this.#baseKey = key;
     const update = updateBetween(EMPTY_SCENE, this.#base);
     const worlds = factsOf(this.#base).worlds.slice();

@@ -5,6 +5,7 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import type { Component } from 'vue';
 import { useRouter } from 'vue-router';
 import LedgerPane from '../bench/LedgerPane.vue';
+import SameNameDialog from '../bench/SameNameDialog.vue';
 import ShortcutSheet from '../bench/ShortcutSheet.vue';
 import SpectrumBand from '../bench/SpectrumBand.vue';
 import StepsBar from '../bench/StepsBar.vue';
@@ -168,6 +169,7 @@ onBeforeUnmount(() => {
     <p v-else class="quiet">Opening the job …</p>
   </main>
   <ShortcutSheet v-model:visible="help" />
+  <SameNameDialog />
   <Dialog
     :visible="store.conflict !== undefined"
     modal

@@ -1,17 +1,16 @@
 /** The open job: its sources and steps, the scene that they make, and what the server is doing about it. */
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, triggerRef } from 'vue';
-import { asPrismError } from '@noble-prism/core/errors';
-import type { PrismError } from '@noble-prism/core/errors';
+import { asPrismError, PrismError } from '@noble-prism/core/errors';
 import type { Forecast } from '@noble-prism/core/preparation/forecast';
-import { hashData } from '@noble-prism/core/scene/hash';
+import { keyOfSlots } from '@noble-prism/core/preparation/slots';
 import type { RowSet } from '@noble-prism/core/scene/rowSet';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { api, Conflict } from '../api/client.ts';
-import type { Job, Source, Standpoint, Task } from '../api/client.ts';
+import type { Job, Source, SourceRow, Standpoint, Task } from '../api/client.ts';
 import { listen } from '../api/events.ts';
 import { bundled } from '../api/bundle.ts';
 import type { Dropped } from '../api/bundle.ts';
@@ -49,6 +48,13 @@ function plain(step: Step): Step {
 
 let uploadNumber = 0;
 
+/** A source under the id of its slot. */
+function inPlace(row: SourceRow | undefined): Source | undefined {
+  if (!row) return undefined;
+  const { slot, id, ...rest } = row;
+  return { ...rest, id: slot, upload: id };
+}
+
 export const useJob = defineStore('job', () => {
   const job = shallowRef<Job>();
   const steps = shallowRef<Step[]>([]);
@@ -57,6 +63,8 @@ export const useJob = defineStore('job', () => {
   const uploads = ref<UploadState[]>([]);
   /** What of the latest drop was in a folder and is no model. */
   const ignored = shallowRef<string[]>([]);
+  /** Files that are called like sources of the job, until it is said what they are. */
+  const sameNames = shallowRef<{ file: File; source: Source }[]>([]);
   const error = shallowRef<PrismError>();
   const conflict = shallowRef<OpenConflict>();
   const offline = ref(false);
@@ -81,7 +89,17 @@ export const useJob = defineStore('job', () => {
   const shown = computed(() => standIns.shown(scene.value));
   const sources = computed<Source[]>(() => {
     const ids = job.value?.version.sources ?? [];
-    return ids.flatMap((id) => job.value?.sources.find((source) => source.id === id) ?? []);
+    const rows = new Map(job.value?.sources.map((row) => [row.id, row]));
+    return ids.flatMap((id) => inPlace(rows.get(id)) ?? []);
+  });
+  /** Revisions that are on their way into their slots, or could not be read, by slot: the latest of each. */
+  const coming = computed(() => {
+    const out = new Map<string, Source>();
+    for (const row of job.value?.sources ?? []) {
+      const shown = sources.value.find(({ id }) => id === row.slot);
+      if (shown && row.revision > shown.revision && row.state !== 'ready') out.set(row.slot, inPlace(row) as Source);
+    }
+    return out;
   });
   const openTasks = computed(() =>
     (job.value?.tasks ?? []).filter((task) => task.state === 'queued' || task.state === 'running'),
@@ -130,6 +148,7 @@ export const useJob = defineStore('job', () => {
     evaluation.value = undefined;
     conflict.value = undefined;
     ignored.value = [];
+    sameNames.value = [];
     baseKey = '';
     standIns.clear();
     client.open('');
@@ -188,13 +207,14 @@ export const useJob = defineStore('job', () => {
 
   /** Has the scenes of the sources fetched, where they are others than before. */
   function loadSources(): boolean {
-    const hashes = sources.value.flatMap((source) => source.scene ?? source.survey ?? []);
-    const key = hashData(sources.value.flatMap((source) => source.scene ?? []));
-    const provisional = sources.value.some((source) => !source.scene && source.survey);
-    const wanted = provisional ? `${key} ${hashes.join()}` : key;
+    const shown = sources.value.flatMap(({ id, scene, survey }) => {
+      const stored = scene ?? survey;
+      return stored ? [{ slot: id, scene: stored }] : [];
+    });
+    const wanted = keyOfSlots(shown);
     if (wanted === baseKey) return false;
     baseKey = wanted;
-    client.send({ type: 'sources', key: wanted, hashes });
+    client.send({ type: 'sources', key: wanted, shown });
     return true;
   }
 
@@ -268,18 +288,48 @@ export const useJob = defineStore('job', () => {
     save(
       'Source removed',
       (list) => list,
-      (ids) => ids.filter((other) => other !== id),
+      (ids) => ids.filter((other) => other !== sources.value.find((source) => source.id === id)?.upload),
     );
   }
 
   /** Takes in what was dropped or chosen together. */
   async function receive(dropped: readonly Dropped[] | Promise<Dropped[]>): Promise<void> {
-    const id = job.value?.id;
-    if (!id) return;
+    if (!job.value) return;
     const bundle = await guarded(Promise.resolve(dropped).then(bundled));
     ignored.value = bundle?.ignored ?? [];
+    const files = bundle?.files ?? [];
+    // A file that is called like a source may be a new revision of it: that is asked. Looked at before anything new is there.
+    const again = files.flatMap((file) => {
+      const source = sources.value.find(({ name }) => name === file.name);
+      return source ? [{ file, source }] : [];
+    });
+    if (again.length > 0) sameNames.value = [...sameNames.value, ...again];
+    const asked = new Set(again.map(({ file }) => file));
+    await sendFiles(files.filter((file) => !asked.has(file)).map((file) => ({ file })));
+  }
+
+  /** Answers what files that are called like sources are. */
+  async function takeSameNames(as: 'revisions' | 'sources'): Promise<void> {
+    const asked = sameNames.value;
+    sameNames.value = [];
+    await sendFiles(asked.map(({ file, source }) => ({ file, ...(as === 'revisions' ? { slot: source.id } : {}) })));
+  }
+
+  /** Takes in what was chosen as the new revision of a source. */
+  async function revise(slot: string, dropped: readonly Dropped[]): Promise<void> {
+    const bundle = await guarded(bundled(dropped));
+    const [file, ...others] = bundle?.files ?? [];
+    if (!file) return;
+    if (others.length > 0)
+      return fail(new PrismError('bad-parameters', 'A new revision is one model, with the files that belong to it.'));
+    await sendFiles([{ file, slot }]);
+  }
+
+  async function sendFiles(files: readonly { file: File; slot?: string }[]): Promise<void> {
+    const id = job.value?.id;
+    if (!id) return;
     // One after the other: sources stand in the order of the drop, and the first can be looked at while the rest is sent.
-    const waiting = (bundle?.files ?? []).map((file) => {
+    const waiting = files.map(({ file, slot }) => {
       const state: UploadState = {
         number: ++uploadNumber,
         name: file.name,
@@ -288,12 +338,12 @@ export const useJob = defineStore('job', () => {
         cancel: () => gone(state),
       };
       uploads.value.push(state);
-      return { file, number: state.number };
+      return { file, slot, number: state.number };
     });
-    for (const { file, number } of waiting) {
+    for (const { file, slot, number } of waiting) {
       const state = uploads.value.find((candidate) => candidate.number === number);
       if (!state) continue;
-      const running = upload(id, file, (sent, total) => Object.assign(state, { sent, total }));
+      const running = upload(id, file, (sent, total) => Object.assign(state, { sent, total }), slot);
       state.cancel = running.cancel;
       await running.done.then(refresh, (thrown) => {
         if (asPrismError(thrown).code !== 'cancelled') fail(thrown);
@@ -375,7 +425,7 @@ export const useJob = defineStore('job', () => {
   }
 
   return {
-    job, steps, base, evaluation, scene, shown, sources, openTasks, uploads, ignored, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
-    open, leave, change, move, removeSource, receive, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture, keepView,
+    job, steps, base, evaluation, scene, shown, sources, coming, openTasks, uploads, ignored, sameNames, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
+    open, leave, change, move, removeSource, receive, revise, takeSameNames, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture, keepView,
   }; // prettier-ignore
 });

@@ -1,5 +1,5 @@
 /** The server as the page sees it, in memory: versions on top of versions, refusals, undo and redo, events. For tests of the stores. */
-import type { Job, JobVersion, Source } from '../api/client.ts';
+import type { Job, JobVersion, SourceRow } from '../api/client.ts';
 import type { JobEvent } from '../api/events.ts';
 
 type Body = { base: number; note: string; steps: JobVersion['steps']; sources: string[]; keys?: string[] };
@@ -9,7 +9,7 @@ export class FakeServer {
     { number: 1, parent: null, sources: [], steps: [], note: 'New job', made_at: '2026-01-01' },
   ];
   current = 1;
-  sources: Source[] = [];
+  sources: SourceRow[] = [];
   results: Record<string, unknown> = {};
   /** Requests in their order: `POST versions on 1`. */
   readonly log: string[] = [];

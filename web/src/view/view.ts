@@ -615,6 +615,7 @@ export class View {
   dispose(): void {
     cancelAnimationFrame(this.#wanted);
     this.#turns.stop();
+    this.#pace.stop();
     cancelAnimationFrame(this.#adding);
     this.#observer.disconnect();
     this.#controls.dispose();

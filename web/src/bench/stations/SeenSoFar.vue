@@ -9,7 +9,7 @@ const props = defineProps<{ source: Source }>();
 const store = useJob();
 
 const progress = computed(
-  () => store.openTasks.find(({ progress: said }) => said?.seen?.source === props.source.id)?.progress ?? undefined,
+  () => store.openTasks.find(({ progress: said }) => said?.seen?.source === props.source.upload)?.progress ?? undefined,
 );
 const seen = computed(() => progress.value?.seen);
 const latest = computed(() => seen.value?.names.toReversed().slice(0, 4) ?? []);

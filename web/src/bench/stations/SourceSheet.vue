@@ -5,6 +5,7 @@ import { surveyCounts } from '@noble-prism/core/read/counts';
 import { plausibility } from '@noble-prism/core/scene/plausible';
 import { checkStated } from '@noble-prism/core/scene/stated';
 import { select } from '@noble-prism/core/preparation/selector';
+import type { Selector } from '@noble-prism/core/preparation/selector';
 import { worldBox } from '@noble-prism/core/scene/tree';
 import type { Box, Texture } from '@noble-prism/core/scene/types';
 import type { UnitParameters } from '@noble-prism/core/steps/unit';
@@ -24,6 +25,7 @@ import {
   variantChosen,
   wiresTaken,
 } from '../sourceChoices.ts';
+import RevisionLine from './RevisionLine.vue';
 import SeenSoFar from './SeenSoFar.vue';
 import SourceChoice from './SourceChoice.vue';
 import TakeList from './TakeList.vue';
@@ -122,8 +124,14 @@ function schemaName(schema: string): string {
 }
 
 function pickMaterial(id: string): void {
-  const using = store.base.nodes.filter((node) => node.source === props.source.id && node.materials.includes(id));
-  selection.pick(new Set(using.map((node) => node.key)));
+  const rule: Selector = {
+    by: 'and',
+    of: [
+      { by: 'source', sources: [props.source.id] },
+      { by: 'material', materials: [id] },
+    ],
+  };
+  selection.pick([...select(store.base, rule)].map((row) => store.base.nodes.key(row)));
 }
 function swatch(id: string): string {
   const [r, g, b] = store.base.materials[id]?.baseColor ?? [0.5, 0.5, 0.5];
@@ -149,6 +157,7 @@ function swatch(id: string): string {
     </p>
     <SeenSoFar v-else-if="!info" :source="source" />
     <template v-else>
+      <RevisionLine :source="source" />
       <dl class="facts">
         <dt>Format</dt>
         <dd class="clip" :title="info.schema">

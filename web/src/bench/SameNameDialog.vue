@@ -1,0 +1,37 @@
+<script setup lang="ts">
+/** Asks whether files that are called like sources of the job are new revisions of these, or sources of their own. */
+import Dialog from 'primevue/dialog';
+import { computed } from 'vue';
+import { someNames } from '@noble-prism/core/read/belonging';
+import { useJob } from '../stores/job.ts';
+
+const store = useJob();
+const names = computed(() => store.sameNames.map(({ file }) => file.name));
+const one = computed(() => names.value.length === 1);
+</script>
+
+<template>
+  <Dialog
+    :visible="store.sameNames.length > 0"
+    modal
+    :closable="false"
+    :header="one ? `${names[0]} is in this job already` : `${names.length} files are in this job already`"
+    :style="{ width: '460px' }"
+  >
+    <p v-if="!one">{{ someNames(names) }}</p>
+    <p>
+      As {{ one ? 'a new revision' : 'new revisions' }}, {{ one ? 'it takes' : 'they take' }} the place of what is there
+      when {{ one ? 'it has' : 'they have' }} been read: unit, names, finishes and picked parts stay, and undo takes
+      {{ one ? 'it' : 'them' }} back.
+    </p>
+    <template #footer>
+      <button class="act" @click="store.sameNames = []">Cancel</button>
+      <button class="act" @click="store.takeSameNames('sources')">
+        {{ one ? 'A source of its own' : 'Sources of their own' }}
+      </button>
+      <button class="act first" autofocus @click="store.takeSameNames('revisions')">
+        {{ one ? 'New revision' : 'New revisions' }}
+      </button>
+    </template>
+  </Dialog>
+</template>
