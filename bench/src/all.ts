@@ -1,5 +1,16 @@
 /** All benchmarks, one after the other. */
-for (const name of ['survey', 'prepare', 'sagitta', 'workers', 'firstPart', 'reduce', 'ledger', 'meshes']) {
+for (const name of [
+  'survey',
+  'prepare',
+  'sagitta',
+  'workers',
+  'firstPart',
+  'reduce',
+  'ledger',
+  'meshes',
+  'evaluate',
+  'page',
+]) {
   process.stdout.write(`\n${name}\n`);
   await import(`./${name}.ts`);
 }

@@ -186,7 +186,25 @@ export function nameMatcher(pattern: string): (name: string) => boolean {
     .replace(/\?/g, '.');
   if (pattern === '*') return () => true;
   const expression = new RegExp(`^${source}$`, 'iu');
-  return (name) => expression.test(name);
+  const begins = prefixOf(pattern);
+  return (name) => begins(name) && expression.test(name);
+}
+
+/**
+ * A quick look at the first letters of a name, so that most need no expression: false where it cannot match. Letters beyond ASCII have
+ * more forms than two; from the first of them on the expression decides.
+ */
+function prefixOf(pattern: string): (name: string) => boolean {
+  const [plain = ''] = /^[\x20-\x7e]*?(?=[*?]|[^\x20-\x7e]|$)/.exec(pattern) ?? [];
+  const codes = Array.from(plain.toLowerCase(), (letter) => letter.charCodeAt(0));
+  return (name) => {
+    for (let i = 0; i < codes.length; i++) {
+      const code = name.charCodeAt(i);
+      if (code > 0x7e) return true;
+      if (code !== codes[i] && (code | 0x20) !== codes[i]) return false;
+    }
+    return true;
+  };
 }
 
 /** Keys of `picked` selectors that no node has any more: a step says so instead of dropping them. */

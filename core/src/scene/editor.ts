@@ -39,6 +39,15 @@ export class SceneEditor {
     this.#write('name', row, isReceived ? columns.received[row] : this.#text(name));
   }
 
+  /** Number of a name that no other row has: for those who give many rows names of their own. */
+  newName(name: string): number {
+    return this.#nodes.tables.texts.length + this.#texts.push(name) - 1;
+  }
+
+  setName(row: number, number: number): void {
+    this.#write('name', row, number);
+  }
+
   setMesh(row: number, mesh: string | undefined): void {
     this.#write('mesh', row, mesh === undefined ? 0 : this.#word(mesh));
   }

@@ -43,6 +43,7 @@ export function countedTakeOff(scene: Scene, only?: RowSet): TakeOff {
   let uniqueTriangles = 0;
   // Few pairs of mesh and list of materials stand for many rows.
   const pairs = new Map<number, number>();
+  const seen = words.length * lists.length <= 8_000_000 ? new Uint8Array(words.length * lists.length) : undefined;
   for (let row = 0; row < nodes.rows; row++) {
     if (kind[row] !== PART || (only && !only.has(row))) continue;
     parts++;
@@ -51,6 +52,8 @@ export function countedTakeOff(scene: Scene, only?: RowSet): TakeOff {
     const known = (figures[mesh[row]] ??= scene.meshes[words.get(mesh[row])]);
     triangles += known.triangles;
     const pair = mesh[row] * lists.length + materials[row];
+    if (seen?.[pair] === 1) continue;
+    if (seen) seen[pair] = 1;
     pairs.set(pair, row);
   }
   for (const row of pairs.values()) {

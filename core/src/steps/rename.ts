@@ -29,17 +29,32 @@ export const renameStep: StepKind<RenameParameters> = {
 
   apply(edit, rows, { name, of }) {
     const { nodes } = edit.scene;
-    const { kind } = nodes.columns;
-    const counted = name.includes('{n}');
+    const { kind, name: names } = nodes.columns;
+    const [counted, kept] = [name.includes('{n}'), name.includes('{name}')];
+    const isConcerned = (row: number) =>
+      !((of === 'parts' && kind[row] !== PART) || (of === 'assemblies' && kind[row] !== ASSEMBLY));
+    if (!counted && !kept) {
+      eachRow(edit.scene, rows, (row) => {
+        if (isConcerned(row)) edit.rename(row, name);
+      });
+      return { pending: 0, problems: [] };
+    }
+    // Names that are made of others are as many as these: each is made once, and looked for among no others.
+    const parts = name.split('{name}');
+    const made = new Int32Array(counted ? 0 : nodes.tables.texts.length);
     let n = 0;
     eachRow(edit.scene, rows, (row) => {
-      if ((of === 'parts' && kind[row] !== PART) || (of === 'assemblies' && kind[row] !== ASSEMBLY)) return;
+      if (!isConcerned(row)) return;
       n++;
-      const pattern = counted ? name.replaceAll('{n}', String(n)) : name;
-      edit.rename(
-        row,
-        pattern.replaceAll('{name}', () => nodes.text('name', row)),
-      );
+      let number = counted ? 0 : made[names[row]];
+      if (number === 0) {
+        const before = nodes.text('name', row);
+        const next = kept ? parts.join(before) : name;
+        const text = counted ? next.replaceAll('{n}', String(n)) : next;
+        number = text === before ? names[row] : edit.newName(text);
+        if (!counted) made[names[row]] = number;
+      }
+      edit.setName(row, number);
     });
     return { pending: 0, problems: [] };
   },
