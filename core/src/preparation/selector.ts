@@ -82,7 +82,7 @@ export function select(scene: Scene, selector: Selector, themselves = false): Ro
   const below = (rows: Rows) => (themselves ? rows : withDescendants(scene, rows));
   switch (selector.by) {
     case 'all':
-      return matching(nodes, () => true);
+      return new Rows(Uint8Array.from(columns.kind, (kind) => (kind === GONE ? 0 : 1)));
     case 'picked': {
       const mask = new Uint8Array(nodes.rows);
       const facts = factsOf(scene);

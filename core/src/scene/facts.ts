@@ -27,6 +27,7 @@ export class SceneFacts {
   #takeOff: TakeOff | undefined;
   #likeness: Likeness | undefined;
   #keyTable: KeyTable | undefined;
+  readonly #words = new Map<'mesh' | 'layer' | 'class', readonly string[]>();
 
   constructor(
     readonly scene: Scene,
@@ -36,6 +37,8 @@ export class SceneFacts {
   /** Takes over from the facts of another scene what is the same in this one. */
   inherit(other: SceneFacts): void {
     const [a, b] = [this.nodes.columns, other.nodes.columns];
+    for (const [column, words] of other.#words)
+      if (a.kind === b.kind && a[column] === b[column]) this.#words.set(column, words);
     const sameTree = a.parent === b.parent && a.kind === b.kind;
     if (sameTree) {
       this.#children ??= other.#children;
@@ -162,18 +165,22 @@ export class SceneFacts {
     return (this.#likeness ??= likenessOf(this));
   }
 
-  /** Meshes that some row shows. */
-  get usedMeshes(): string[] {
-    const { mesh, kind } = this.nodes.columns;
+  /** Words that some row has in a column, each once, in the order of the rows. */
+  wordsIn(column: 'mesh' | 'layer' | 'class'): readonly string[] {
+    let known = this.#words.get(column);
+    if (known) return known;
+    const { kind, [column]: numbers } = this.nodes.columns;
     const { words } = this.nodes.tables;
     const seen = new Uint8Array(words.length);
     const out: string[] = [];
-    for (let row = 0; row < mesh.length; row++) {
-      if (mesh[row] === 0 || kind[row] === GONE || seen[mesh[row]] === 1) continue;
-      seen[mesh[row]] = 1;
-      out.push(words.get(mesh[row]));
+    seen[0] = 1;
+    for (let row = 0; row < numbers.length; row++) {
+      if (seen[numbers[row]] === 1 || kind[row] === GONE) continue;
+      seen[numbers[row]] = 1;
+      out.push(words.get(numbers[row]));
     }
-    return out;
+    this.#words.set(column, (known = out));
+    return known;
   }
 
   get takeOff(): TakeOff {

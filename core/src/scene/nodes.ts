@@ -78,10 +78,12 @@ export const NO_TABLES: Tables = {
   extras: [{}],
 };
 
+/** Rows that are there, by the column that tells. */
+const lengths = new WeakMap<Int32Array, number>();
+
 export class NodeTable implements Iterable<SceneNode> {
   /** Rows that there ever were: their numbers go from 0 to below this. */
   readonly rows: number;
-  #length: number | undefined;
 
   constructor(
     readonly columns: Columns,
@@ -92,10 +94,13 @@ export class NodeTable implements Iterable<SceneNode> {
 
   /** Rows that are there. */
   get length(): number {
-    if (this.#length !== undefined) return this.#length;
-    let length = 0;
-    for (const kind of this.columns.kind) if (kind !== GONE) length++;
-    return (this.#length = length);
+    const { kind } = this.columns;
+    let length = lengths.get(kind);
+    if (length !== undefined) return length;
+    length = 0;
+    for (let row = 0; row < kind.length; row++) if (kind[row] !== GONE) length++;
+    lengths.set(kind, length);
+    return length;
   }
 
   has(row: number): boolean {

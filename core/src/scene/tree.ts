@@ -24,13 +24,26 @@ export function geometryTransform(node: SceneNode, world: Matrix): Matrix {
   return node.offset ? multiply(world, translation(node.offset)) : world;
 }
 
+/** From so many rows on all of them are gone through, instead of what is below each. */
+const FEW = 5000;
+
 /** The rows given and everything below them. */
 export function withDescendants(scene: Scene, rows: RowSet): Rows {
   if (rows.size === 0) return NO_ROWS;
   const mask = new Uint8Array(scene.nodes.rows);
+  const facts = factsOf(scene);
+  if (rows.size <= FEW) {
+    const { start, list } = facts.children;
+    const waiting = [...rows].filter((row) => scene.nodes.has(row));
+    for (let row = waiting.pop(); row !== undefined; row = waiting.pop()) {
+      if (mask[row] === 1) continue;
+      mask[row] = 1;
+      for (let i = start[row + 1]; i < start[row + 2]; i++) waiting.push(list[i]);
+    }
+    return new Rows(mask);
+  }
   const { parent } = scene.nodes.columns;
-  for (const row of factsOf(scene).order)
-    if (rows.has(row) || (parent[row] >= 0 && mask[parent[row]] === 1)) mask[row] = 1;
+  for (const row of facts.order) if (rows.has(row) || (parent[row] >= 0 && mask[parent[row]] === 1)) mask[row] = 1;
   return new Rows(mask);
 }
 
@@ -68,6 +81,24 @@ export function worldBox(
   positionsOf?: PositionsOf,
   worlds: Float64Array = factsOf(scene).worlds,
 ): Box | undefined {
+  const work = worldBoxInTurns(scene, rows, positionsOf, worlds);
+  for (;;) {
+    const { done, value } = work.next();
+    if (done) return value;
+  }
+}
+
+/** Rows or vertices after which others may have their turn. */
+const TURN = 30_000;
+
+/** {@link worldBox}, for those who let others have their turn in between. */
+export function* worldBoxInTurns(
+  scene: Scene,
+  rows: RowSet | undefined,
+  positionsOf: PositionsOf | undefined,
+  worlds: Float64Array,
+): Generator<void, Box | undefined> {
+  let turn = 0;
   const { nodes } = scene;
   const { kind, mesh, offset } = nodes.columns;
   const { places, words } = nodes.tables;
@@ -79,6 +110,10 @@ export function worldBox(
   let vertices = 0;
   for (let row = 0; row < nodes.rows; row++) {
     const word = mesh[row];
+    if (++turn > TURN) {
+      turn = 0;
+      yield;
+    }
     if (word === 0 || kind[row] === GONE) continue;
     if (mask ? mask[row] !== 1 : rows && !rows.has(row)) continue;
     if (numbers[word] === 0) {
@@ -96,6 +131,7 @@ export function worldBox(
       positionsOf && vertices < MOST_VERTICES && !axisAligned(worlds, at) ? positionsOf(words.get(word)) : undefined;
     if (positions) {
       vertices += positions.length / 3;
+      turn += positions.length / 3;
       for (let i = 0; i < positions.length; i += 3)
         box.addPoint(worlds, at, positions[i] + x, positions[i + 1] + y, positions[i + 2] + z);
     } else box.addBox(worlds, at, bounds, (numbers[word] - 1) * 6, x, y, z);

@@ -121,8 +121,9 @@ export function updated(scene: Scene, update: SceneUpdate): Scene {
   let isSame = update.rows === scene.nodes.rows;
   for (const name of COLUMN_NAMES) {
     const what = COLUMNS[name];
-    if (what !== 'row' && what !== 'number' && columns[name] === scene.nodes.columns[name] && from[what] < before[what])
-      if (columns[name].some((number) => number >= from[what])) columns[name] = columns[name].slice();
+    const isUntouched = columns[name] === scene.nodes.columns[name];
+    if (what !== 'row' && what !== 'number' && isUntouched && from[what] < before[what])
+      if (reaches(columns[name], from[what])) columns[name] = columns[name].slice();
     if (columns[name] !== scene.nodes.columns[name]) isSame = false;
   }
   return {
@@ -131,6 +132,12 @@ export function updated(scene: Scene, update: SceneUpdate): Scene {
     meshes: Object.assign(scene.meshes, update.meshes),
     nodes: isSame ? scene.nodes : new NodeTable(columns, tables),
   };
+}
+
+/** True where some number is not below a limit. */
+function reaches(column: Int32Array, limit: number): boolean {
+  for (let row = 0; row < column.length; row++) if (column[row] >= limit) return true;
+  return false;
 }
 
 function sharedEntries(a: number, b: number, isSame: (index: number) => boolean): number {

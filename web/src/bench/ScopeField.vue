@@ -4,8 +4,8 @@ import Select from 'primevue/select';
 import { computed } from 'vue';
 import type { Selector } from '@noble-prism/core/preparation/selector';
 import { select } from '@noble-prism/core/preparation/selector';
-import { ASSEMBLY, GONE, PART } from '@noble-prism/core/scene/nodes';
-import type { Scene } from '@noble-prism/core/scene/types';
+import { factsOf } from '@noble-prism/core/scene/facts';
+import { ASSEMBLY, PART } from '@noble-prism/core/scene/nodes';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
@@ -22,8 +22,8 @@ const emit = defineEmits<{ 'update:modelValue': [Selector] }>();
 const store = useJob();
 const selection = useSelection();
 
-const layers = computed(() => wordsIn(store.scene, 'layer'));
-const classes = computed(() => wordsIn(store.scene, 'class'));
+const layers = computed(() => [...factsOf(store.scene).wordsIn('layer')].sort());
+const classes = computed(() => [...factsOf(store.scene).wordsIn('class')].sort());
 const options = computed(() => [
   { value: 'all', label: 'everything' },
   {
@@ -64,16 +64,6 @@ const counted = computed(() => {
   ];
   return `${formatCount(count.value)} ${count.value === 1 ? one : many}`;
 });
-
-/** Words that some row has in a column. */
-function wordsIn({ nodes }: Scene, column: 'layer' | 'class'): string[] {
-  const { kind, [column]: words } = nodes.columns;
-  const seen = new Uint8Array(nodes.tables.words.length);
-  for (let row = 0; row < words.length; row++) if (kind[row] !== GONE) seen[words[row]] = 1;
-  const out: string[] = [];
-  for (let word = 1; word < seen.length; word++) if (seen[word] === 1) out.push(nodes.tables.words.get(word));
-  return out.sort();
-}
 
 const patternNow = () => (props.modelValue.by === 'name' ? props.modelValue.pattern : '*');
 

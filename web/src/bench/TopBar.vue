@@ -21,7 +21,9 @@ const rules = computed(() =>
     .reduce((sum, step) => sum + (step.parameters as { rules: unknown[] }).rules.length, 0),
 );
 const deviations = computed(() =>
-  factsOf(store.scene).usedMeshes.flatMap((mesh) => store.scene.meshes[mesh].deviation?.max ?? []),
+  factsOf(store.scene)
+    .wordsIn('mesh')
+    .flatMap((mesh) => store.scene.meshes[mesh].deviation?.max ?? []),
 );
 const reduced = computed(() => deviations.value.length > 0);
 const worst = computed(() => deviations.value.reduce((a, b) => Math.max(a, b), 0));

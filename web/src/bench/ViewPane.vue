@@ -262,7 +262,7 @@ defineExpose({ frame });
       v-if="!empty"
       :arrivals="arrivals"
       :positions-of="view?.geometry.positionsOf"
-      :box-of-all="view?.boxOfAll"
+      :box-of-all="view?.knownBox"
     />
   </section>
 </template>

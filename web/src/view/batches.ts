@@ -76,7 +76,7 @@ export function* batchWork(input: BatchInput, group: Group): Generator<void> {
   const now = new Map<string, Drawn>(input.only ? before : []);
   const fresh: Object3D[] = [];
   group.matrixAutoUpdate = false;
-  const batches = gathered(input);
+  const batches = yield* gathered(input);
   yield;
   for (const batch of batches) {
     const known = before.get(batch.key);
@@ -120,9 +120,9 @@ interface Gathered {
 const latest = new WeakMap<GeometryStore, Map<string, Gathered>>();
 
 /** {@link gatheredAnew}, once for the same rows, meshes and materials. */
-function gathered(input: BatchInput): Batch[] {
+function* gathered(input: BatchInput): Generator<void, Batch[]> {
   const { scene, rows, geometry, tint, edges, only } = input;
-  if (only) return gatheredAnew(input);
+  if (only) return yield* gatheredAnew(input);
   const { mesh, materials, kind } = scene.nodes.columns;
   const of = [mesh, materials, kind, rows, geometry.arrivals, scene.nodes.tables.words, scene.nodes.tables.lists];
   const which = `${tint !== undefined} ${edges?.uuid ?? ''}`;
@@ -130,13 +130,16 @@ function gathered(input: BatchInput): Batch[] {
   if (!kept) latest.set(geometry, (kept = new Map()));
   const known = kept.get(which);
   if (known && known.of.every((one, i) => one === of[i])) return known.batches;
-  const batches = gatheredAnew(input);
+  const batches = yield* gatheredAnew(input);
   kept.set(which, { of, batches });
   return batches;
 }
 
+/** Rows after which others may have their turn. */
+const TURN = 50_000;
+
 /** Parts that are drawn together. The key also says how: with edges or without, in a colour of each part or of materials. */
-function gatheredAnew({ scene, rows, geometry: store, tint, edges, only }: BatchInput): Batch[] {
+function* gatheredAnew({ scene, rows, geometry: store, tint, edges, only }: BatchInput): Generator<void, Batch[]> {
   const { nodes } = scene;
   const { mesh, materials, kind } = nodes.columns;
   const { words, lists } = nodes.tables;
@@ -148,6 +151,7 @@ function gatheredAnew({ scene, rows, geometry: store, tint, edges, only }: Batch
   const firsts: number[] = [];
   const batchOf = new Int32Array(nodes.rows).fill(-1);
   for (let row = 0; row < nodes.rows; row++) {
+    if (row % TURN === TURN - 1) yield;
     const word = mesh[row];
     if (word === 0 || kind[row] === GONE || (mask ? mask[row] !== 1 : !rows.has(row))) continue;
     let geometry = geometries[word];
@@ -167,6 +171,7 @@ function gatheredAnew({ scene, rows, geometry: store, tint, edges, only }: Batch
   const members = counts.map((count) => new Int32Array(count));
   const filled = new Int32Array(counts.length);
   for (let row = 0; row < batchOf.length; row++) {
+    if (row % TURN === TURN - 1) yield;
     const number = batchOf[row];
     if (number >= 0) members[number][filled[number]++] = row;
   }

@@ -10,7 +10,7 @@ import { GONE } from '@noble-prism/core/scene/nodes';
 import { matrixAt, STRIDE } from '@noble-prism/core/scene/places';
 import { NO_ROWS, Rows } from '@noble-prism/core/scene/rowSet';
 import type { RowSet } from '@noble-prism/core/scene/rowSet';
-import { worldBox } from '@noble-prism/core/scene/tree';
+import { worldBox, worldBoxInTurns } from '@noble-prism/core/scene/tree';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { posedWorlds } from './pose.ts';
@@ -468,14 +468,23 @@ export class View {
     return sum > ECONOMY_EDGES;
   }
 
+  /** Box of everything as it was found last, metres. */
+  readonly knownBox = (): Box | undefined => this.#box.box;
+
   /** Box of everything, metres: the same until places, shapes or the geometry that is at hand are others. */
   readonly boxOfAll = (): Box | undefined => {
-    const { mesh, kind, offset } = this.#model.nodes.columns;
-    const of = [this.#worlds, mesh, kind, offset, this.geometry.arrivals];
-    if (of.some((one, i) => one !== this.#box.of[i]))
-      this.#box = { of, box: worldBox(this.#model, undefined, this.geometry.positionsOf, this.#worlds) };
+    const work = this.#findBox();
+    while (!work.next().done);
     return this.#box.box;
   };
+
+  *#findBox(): Generator<void> {
+    const { mesh, kind, offset } = this.#model.nodes.columns;
+    const of = [this.#worlds, mesh, kind, offset, this.geometry.arrivals];
+    if (of.every((one, i) => one === this.#box.of[i])) return;
+    const box = yield* worldBoxInTurns(this.#model, undefined, this.geometry.positionsOf, this.#worlds);
+    this.#box = { of, box };
+  }
 
   /** Has the shaders of new materials made before anything is drawn with them: the page does not wait for them. */
   #compileNew(group: THREE.Group): void {
@@ -504,7 +513,7 @@ export class View {
     this.#picker.setParts(this.#model, this.#rowsShown(), this.#worlds);
     yield;
     yield* this.#drawSelection();
-    yield;
+    yield* this.#findBox();
     this.#layGround();
     yield;
     this.options.changed();
