@@ -2,7 +2,7 @@
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import pg from 'pg';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import { mergeSlots } from '@noble-prism/core/preparation/slots';
 import { unpackScene } from '@noble-prism/core/scene/sceneFile';
@@ -102,8 +102,25 @@ describe('a stored scene', () => {
     await rm(join(server.dataDir, 'blobs', scene!.slice(0, 2), scene!.slice(2)), { force: true });
     expect((await fetch(`${server.url}/api/blobs/${scene}`)).status).toBe(404);
     await server.call('POST', `/api/jobs/${job.id}/evaluate`);
-    const mended = await server.until(job.id, (state) => state.sources[0].scene === scene && state.sources[0].state === 'ready'); // prettier-ignore
+    await vi.waitFor(async () => expect((await fetch(`${server.url}/api/blobs/${scene}`)).status).toBe(200), {
+      timeout: 30_000,
+      interval: 200,
+    });
+    const mended = await server.job(job.id);
     expect((await sceneOf(mended)).nodes.length).toBe(3);
+  });
+
+  it('and shapes that were deleted with it are computed again', async () => {
+    const job = await received(frame(['Bolt', 3.25], ['Cover', 7.25]));
+    const evaluations = ({ tasks }: TestJob) => Math.max(...tasks.filter(({ kind, state }) => kind === 'evaluate' && state === 'done').map(({ id }) => Number(id))); // prettier-ignore
+    await rm(join(server.dataDir, 'blobs'), { recursive: true, force: true });
+    // The file itself is given back, as from a backup.
+    await server.upload(job.id, 'frame.stp', frame(['Bolt', 3.25], ['Cover', 7.25]));
+    const mended = await server.until(job.id, (state) => done(state) && state.sources.length === 2 && evaluations(state) > evaluations(job) && state.sources.every(({ scene }) => scene !== null)); // prettier-ignore
+    const { counts } = mended.tasks.findLast(({ kind }) => kind === 'evaluate')?.result as {
+      counts: { worked: number };
+    };
+    expect(counts.worked).toBe(2);
   });
 
   it('of another version of the program is made again too', async () => {

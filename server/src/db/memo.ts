@@ -1,5 +1,6 @@
 /** Results of heavy work, kept in the database so that no process computes them twice. */
-import type { Memo } from '@noble-prism/core/surroundings';
+import { sideBySide } from '@noble-prism/core/sideBySide';
+import type { BlobStore, Memo } from '@noble-prism/core/surroundings';
 import type { Db } from './connect.ts';
 
 export class DatabaseMemo implements Memo {
@@ -25,5 +26,29 @@ export class DatabaseMemo implements Memo {
       .values({ key, value: text })
       .onConflict((conflict) => conflict.column('key').doUpdateSet({ value: text }))
       .execute();
+  }
+}
+
+/** Looked for at a time. */
+const AT_ONCE = 64;
+
+/** Results whose blobs are really there: what was deleted by hand is computed again, and not referred to for ever. */
+export class CheckedMemo implements Memo {
+  constructor(
+    readonly memo: Memo,
+    readonly blobs: Pick<BlobStore, 'has'>,
+  ) {}
+
+  async get(keys: string[]): Promise<Map<string, unknown>> {
+    const known = await this.memo.get(keys);
+    await sideBySide([...known], AT_ONCE, async ([key, value]) => {
+      const { mesh } = (value ?? {}) as { mesh?: unknown };
+      if (typeof mesh === 'string' && !(await this.blobs.has(mesh))) known.delete(key);
+    });
+    return known;
+  }
+
+  set(key: string, value: unknown): Promise<void> {
+    return this.memo.set(key, value);
   }
 }

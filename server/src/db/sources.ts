@@ -195,7 +195,7 @@ export async function sourceScenes(
     const row = rows.get(id);
     if (row?.state === 'reading') waiting++;
     if (!row?.scene) continue;
-    const scene = await unpackScene(await blobs.get(row.scene)).catch(ofNoUse);
+    const scene = await blobs.get(row.scene).then(unpackScene).catch(ofNoUse);
     if (scene) {
       scenes.push({ slot: row.slot, scene });
       shown.push({ slot: row.slot, scene: row.scene });

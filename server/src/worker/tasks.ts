@@ -20,7 +20,7 @@ import { nodePictures } from '@noble-prism/node/pictures';
 import type { Db } from '../db/connect.ts';
 import { tell } from '../db/events.ts';
 import { findJob, findVersion } from '../db/jobs.ts';
-import { DatabaseMemo } from '../db/memo.ts';
+import { CheckedMemo, DatabaseMemo } from '../db/memo.ts';
 import {
   findSource,
   sourceBegun,
@@ -176,7 +176,7 @@ async function evaluateVersion(
     {
       blobs,
       workbench,
-      memo: new DatabaseMemo(db),
+      memo: new CheckedMemo(new DatabaseMemo(db), blobs),
       progress,
       signal,
       wanted: () => wantedKeys(db, job),

@@ -174,7 +174,3 @@ export async function fetchBlob(hash: string): Promise<Uint8Array> {
   if (!response.ok) throw new PrismError('missing-blob', 'Geometry is missing on the server.');
   return new Uint8Array(await response.arrayBuffer());
 }
-
-export async function fetchJson<T>(hash: string): Promise<T> {
-  return JSON.parse(new TextDecoder().decode(await fetchBlob(hash))) as T;
-}

@@ -40,7 +40,12 @@ onMounted(() => {
         pitch.value = view.value?.pitch ?? 1;
         edgesLeftOut.value = view.value?.leavesOutEdges ?? false;
       },
-      failed: (error) => (problem.value = asPrismError(error).message),
+      failed: (error) => {
+        const { code, message } = asPrismError(error);
+        problem.value = message;
+        // Its blob is gone: the server makes it again when it evaluates.
+        if (code === 'missing-blob') askAgain();
+      },
     });
     view.value = made;
     made.look(looks.look, looks.edges);
@@ -106,6 +111,23 @@ watch(dark, () => view.value?.setSheet(), { flush: 'post' });
 watch([() => props.bands, () => props.hues, () => looks.look] as const, ([{ of }, hues, look]) => {
   if (look === 'density') view.value?.setHues(of, hues);
 });
+
+/** Many pieces may be missing at once: one evaluation makes them all. */
+let asking = false;
+function askAgain(): void {
+  if (asking) return;
+  asking = true;
+  void store.goOn();
+}
+watch(
+  () => store.job?.tasks.findLast(({ kind, state }) => kind === 'evaluate' && state === 'done')?.id,
+  () => {
+    if (!asking) return;
+    asking = false;
+    problem.value = '';
+    view.value?.geometry.retry();
+  },
+);
 
 /** The job opens with the view that is kept, or with everything in sight. */
 function keepView(): void {

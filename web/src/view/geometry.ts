@@ -25,6 +25,7 @@ export class GeometryStore {
   readonly #ready = new Map<string, ViewGeometry>();
   readonly #wanted: string[] = [];
   readonly #known = new Set<string>();
+  readonly #missed = new Set<string>();
   #running = 0;
   /** How many have become ready so far. */
   arrivals = 0;
@@ -62,6 +63,13 @@ export class GeometryStore {
     this.#pump();
   }
 
+  /** Fetches again what could not be fetched: it may have been made anew. */
+  retry(): void {
+    const again = [...this.#missed];
+    this.#missed.clear();
+    this.want(again);
+  }
+
   #pump(): void {
     while (this.#running < PARALLEL) {
       const mesh = this.#wanted.shift();
@@ -70,6 +78,7 @@ export class GeometryStore {
       this.#load(mesh)
         .catch((error: unknown) => {
           this.#known.delete(mesh);
+          this.#missed.add(mesh);
           this.failed(error);
         })
         .finally(() => {
