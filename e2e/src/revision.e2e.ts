@@ -53,24 +53,29 @@ function plant({ shift = 0, without = '' }: { shift?: number; without?: string }
 test('a plant of 100 000 parts is searched, a step switched, a picked part followed through a new revision, and undone', async ({
   page,
 }) => {
+  // Two models of a hundred thousand rows are read, and drawn by the processor.
+  test.setTimeout(300_000);
   const bench = await newJob(page, 'Plant');
   const choose = (label: string, buffer: Buffer) =>
     page.getByLabel(label, { exact: true }).setInputFiles({ name: 'plant.glb', mimeType: 'model/gltf-binary', buffer });
   await choose('Choose files', plant());
-  await expect(bench.row('Plant')).toBeVisible({ timeout: 90_000 });
+  await expect(bench.row('Plant')).toBeVisible({ timeout: 120_000 });
   await bench.settled();
   await expect(bench.block).toContainText('100 000 parts');
   await expect.poll(() => bench.triangles()).toBe(400_000);
 
-  await bench.search.fill('Part 42-77');
-  await expect(bench.row('Part 42-77')).toBeVisible();
-  await bench.row('Part 42-77').click();
-  await page.keyboard.press('F2');
-  await page.getByLabel('New name').fill('Feed pump');
-  await page.keyboard.press('Enter');
-  await bench.search.fill('Feed pump');
-  await expect(bench.row('Feed pump')).toBeVisible();
-  const renamed = bench.step('Rename').getByRole('checkbox');
+  const rename = async (part: string, name: string) => {
+    await bench.search.fill(part);
+    await bench.row(part).click();
+    await page.keyboard.press('F2');
+    await page.getByLabel('New name').fill(name);
+    await page.keyboard.press('Enter');
+    await bench.search.fill(name);
+    await expect(bench.row(name)).toBeVisible();
+  };
+  await rename('Part 42-78', 'Spare pump');
+  await rename('Part 42-77', 'Feed pump');
+  const renamed = bench.step('Rename').last().getByRole('checkbox');
   await renamed.click();
   await expect(bench.row('Feed pump')).toHaveCount(0);
   await renamed.click();
@@ -80,28 +85,22 @@ test('a plant of 100 000 parts is searched, a step switched, a picked part follo
   // The same name again: asked whether it is a new revision.
   const sheet = bench.panel.locator('article');
   await expect(sheet).toContainText('revision 1');
-  await choose('Choose files', plant({ shift: 0.5 }));
+  await choose('Choose files', plant({ shift: 0.5, without: 'Part 42-78' }));
   await page.getByRole('dialog').getByRole('button', { name: 'New revision' }).click();
-  await expect(sheet).toContainText('revision 2', { timeout: 90_000 });
+  await expect(sheet).toContainText('revision 2', { timeout: 120_000 });
   await bench.settled();
   await expect(sheet).toHaveCount(1);
   await expect(bench.row('Feed pump')).toBeVisible();
   // It is still the part that is selected, half a metre farther along.
   await expect(bench.block).toContainText('Feed pump');
   await expect(bench.block).toContainText('254.5, 0, 242 m');
-
-  // A third one without that part: the step says by name what it no longer finds.
-  await choose('Choose a new revision of plant.glb', plant({ without: 'Part 42-77' }));
-  await expect(sheet).toContainText('revision 3', { timeout: 90_000 });
-  await bench.settled();
-  await expect(sheet).toContainText('Rename no longer finds Part 42-77.');
+  // The step for the part that is gone says by name what it no longer finds.
+  await expect(sheet).toContainText('Rename no longer finds Part 42-78.');
   await expect(bench.steps.getByLabel('has problems')).toHaveCount(1);
 
   await page.keyboard.press('Control+z');
-  await expect(sheet).toContainText('revision 2');
-  await expect(bench.row('Feed pump')).toBeVisible();
-  await page.keyboard.press('Control+z');
   await expect(sheet).toContainText('revision 1');
   await expect(bench.row('Feed pump')).toBeVisible();
+  await expect(bench.steps.getByLabel('has problems')).toHaveCount(0);
   expect(bench.errors).toEqual([]);
 });

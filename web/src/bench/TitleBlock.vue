@@ -26,7 +26,9 @@ const all = computed(() => takeOff(store.scene));
 const chosen = computed(() => (selection.nodes.length > 0 ? selection.parts : undefined));
 const box = computed(() => {
   void props.arrivals;
-  return chosen.value ? worldBox(store.scene, chosen.value, props.positionsOf) : props.boxOfAll?.();
+  if (chosen.value) return worldBox(store.scene, chosen.value, props.positionsOf);
+  // What the view has found, as soon as it has.
+  return props.boxOfAll?.() ?? worldBox(store.scene, undefined, props.positionsOf);
 });
 const unit = computed(() => unitOf(store.scene));
 const size = computed(() => box.value?.max.map((high, axis) => high - (box.value?.min[axis] ?? 0)));
