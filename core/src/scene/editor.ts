@@ -160,7 +160,7 @@ export class SceneEditor {
     return this.#own.size === 0 && this.#added.length === 0 && Object.keys(this.#tables).length === 0;
   }
 
-  /** Adds a row at the end; its key is that of its parent, and a name of its own. Returns its number. */
+  /** Adds a row at the end, with a key of its own that no row of a source has. Returns its number. */
   add({ parent = null, name, key, ...row }: NewRow & { key: string }): number {
     const at = this.#columns.kind.length + this.#added.length;
     this.#added.push({ parent, name, key, ...row });
