@@ -10,7 +10,10 @@ import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import { parseAngle, parseLength } from '@noble-prism/core/units';
 import { WRITERS } from '@noble-prism/core/write/writer';
 
-export const USAGE = `prism survey FILE… [--json]
+export const USAGE = `prism help steps [KIND]
+    What steps and rules there are, and what each takes.
+
+prism survey FILE… [--json]
     What the files say of themselves, before any geometry is computed.
 
 prism prepare FILE… --out DIR [options] [--json]
@@ -28,6 +31,8 @@ prism prepare FILE… --out DIR [options] [--json]
 
 export interface Options {
   command: 'survey' | 'prepare' | 'help';
+  /** What help is about: steps, all or of one kind; the command line where nothing is said. */
+  about?: { kind?: string };
   files: string[];
   json: boolean;
   out: string;
@@ -41,6 +46,8 @@ export async function readOptions(argv: string[]): Promise<Options> {
   const { values, positionals } = parse(argv);
   const [command, ...files] = positionals;
   const base = { files, json: values.json ?? false, out: values.out ?? '', to: values.to ?? 'glb', name: values.name };
+  if (command === 'help' && files[0] === 'steps')
+    return { ...base, command: 'help', steps: [], about: { kind: files[1] } };
   if (values.help || command === undefined || command === 'help') return { ...base, command: 'help', steps: [] };
   if (command !== 'survey' && command !== 'prepare')
     throw bad(`There is no command “${command}”. Use survey or prepare.`);

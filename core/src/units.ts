@@ -47,6 +47,11 @@ export function formatCount(value: number): string {
     .replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009');
 }
 
+/** `1 part`, `2 parts`, `1 assembly`, `3 assemblies`. @param many where it is not made by adding an s */
+export function counted(count: number, one: string, many = `${one}s`): string {
+  return `${formatCount(count)} ${count === 1 ? one : many}`;
+}
+
 /** Number with as many digits as make sense: three figures, no trailing zeros, groups of three. */
 export function formatNumber(value: number, figures = 3): string {
   if (!Number.isFinite(value)) return '–';

@@ -109,7 +109,7 @@ describe('the demo preparation', () => {
   it('shows every kind of step, and every step finds something', async () => {
     const steps = checkSteps(demoSteps((file) => file.replace(/\..*$/, '')));
     expect(new Set(steps.map((step) => step.kind))).toEqual(new Set(STEP_KINDS.keys()));
-    const { select } = await import('@noble-prism/core/preparation/selector');
+    const { select } = await import('@noble-prism/core/select/select');
     const all = mergeScenes(scenes);
     for (const step of steps) expect(select(all, step.selector).size, step.id).toBeGreaterThan(0);
   });

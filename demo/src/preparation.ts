@@ -1,5 +1,5 @@
 /** The preparation of the demo job: every kind of step once, with rules that a practitioner would write. */
-import { ALL } from '@noble-prism/core/preparation/selector';
+import { ALL } from '@noble-prism/core/select/select';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import { looseTextureId } from '@noble-prism/core/read/textures';
 import type { FinishRule } from '@noble-prism/core/steps/finishes';

@@ -3,7 +3,7 @@ import { tessellateStep } from '../steps/tessellate.ts';
 import type { TessellateParameters } from '../steps/tessellate.ts';
 import { turnStep } from '../steps/turn.ts';
 import type { Step } from '../steps/kinds.ts';
-import { ALL } from './selector.ts';
+import { ALL } from '../select/select.ts';
 
 export function defaultSteps(limits: Partial<TessellateParameters> = {}): Step[] {
   const own = Object.keys(limits).length > 0 ? { preset: 'own' } : {};

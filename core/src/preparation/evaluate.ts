@@ -5,7 +5,7 @@
 import { PrismError, asPrismError } from '../errors.ts';
 import { hashData } from '../scene/hash.ts';
 import type { Scene } from '../scene/types.ts';
-import { stepKind } from '../steps/kinds.ts';
+import { isNewer, stepKind, titleOf } from '../steps/kinds.ts';
 import type { Step } from '../steps/kinds.ts';
 import { applyStep } from '../steps/kind.ts';
 import type { Lookup, Work } from '../steps/kind.ts';
@@ -14,8 +14,8 @@ import { STRIDE } from '../scene/places.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { startOf } from '../steps/wires.ts';
 import { takeOff } from '../scene/takeoff.ts';
-import { lostKeys, select } from './selector.ts';
-import type { Selector } from './selector.ts';
+import { lostKeys, select } from '../select/select.ts';
+import type { Selector } from '../select/select.ts';
 
 /** What one step did. */
 export interface StepReport {
@@ -119,7 +119,7 @@ interface Planned extends Step {
 function planned(steps: readonly Step[]): Planned[] {
   return steps.map((step, i) => {
     const later: Selector[] = [];
-    if (step.on && stepKind(step.kind).replaces)
+    if (step.on && !isNewer(step) && stepKind(step.kind).replaces)
       for (let next = i + 1; next < steps.length && steps[next].kind === step.kind; next++)
         if (steps[next].on) later.push(steps[next].selector);
     const selector: Selector =
@@ -156,6 +156,10 @@ function fold(
   const missing: Work[] = [];
   const counts = { applied: 0, remembered: 0, worked: 0 };
   for (const step of steps) {
+    if (step.on && isNewer(step)) {
+      reports.push({ ...emptyReport(step, reports.at(-1)?.triangles ?? 0), on: true, problems: [NEWER] });
+      continue;
+    }
     if (!step.on) {
       reports.push(emptyReport(step, reports.at(-1)?.triangles ?? 0));
       continue;
@@ -210,6 +214,8 @@ function fold(
   return { scene, key, reports, missing, counts };
 }
 
+const NEWER = 'A newer Noble Prism saved this step: it is passed over here.';
+
 let scenesMade = 0;
 
 /** Name of a scene that lacks some work: what is computed on it holds until it is made anew with more. */
@@ -250,12 +256,12 @@ export async function evaluate(
   // A step can only plan its work on the scene before it, so the list grows by one step that needs work at a time.
   for (let upTo = 1; upTo <= steps.length; upTo++) {
     const step = steps[upTo - 1];
-    if (upTo < steps.length && (!step.on || !stepKind(step.kind).work)) continue;
+    if (upTo < steps.length && (!step.on || isNewer(step) || !stepKind(step.kind).work)) continue;
     const partial = fold(base, baseKey, plan.slice(0, upTo), steps, lookup, memo);
     counts.applied += partial.counts.applied;
     counts.remembered += partial.counts.remembered;
     if (partial.missing.length > 0)
-      counts.worked += await runWork(partial.missing, stepKind(step.kind).title, results, around);
+      counts.worked += await runWork(partial.missing, titleOf(step), results, around);
   }
   const final = evaluateNow(base, baseKey, steps, lookup, memo);
   counts.applied += final.counts.applied;

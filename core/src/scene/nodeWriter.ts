@@ -94,6 +94,8 @@ export class NodeWriter {
       ColumnName,
       Int32Array
     >;
+    // One array for both, for as long as nothing is assigned.
+    columns.receivedMaterials = columns.materials;
     return new NodeTable(columns, {
       texts: Texts.NONE.with(this.#texts.all.slice(1)),
       words: Words.from(this.#words.all.slice()),

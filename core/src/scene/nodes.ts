@@ -46,6 +46,8 @@ export const COLUMNS = {
   solid: 'word',
   /** Words: a material for each slot. */
   materials: 'list',
+  /** The materials as received; none for rows that a step added. */
+  receivedMaterials: 'list',
   /** Words: name and value, one after the other. */
   properties: 'list',
   place: 'place',

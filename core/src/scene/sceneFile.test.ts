@@ -47,7 +47,7 @@ describe('a stored scene', () => {
     const bytes = await packScene(await some());
     const other = bytes.slice();
     other[4] = SCENE_VERSION + 1;
-    await expect(unpackScene(other)).rejects.toThrow(/has version 2, this program reads version 1.*made again/);
+    await expect(unpackScene(other)).rejects.toThrow(/has version 3, this program reads version 2.*made again/);
     await expect(unpackScene(new TextEncoder().encode('{"nodes":[]}'))).rejects.toThrow(/is no scene/);
     await expect(unpackScene(new Uint8Array())).rejects.toThrow(/is no scene/);
   });

@@ -1,11 +1,11 @@
 /** Step: the finish schedule. Layers, colours and names are assigned materials; the last matching rule wins. */
 import { array, object, string } from 'yup';
 import { LIBRARY, libraryMaterial } from '../finish/library.ts';
-import { nameMatcher, oncePerNumber } from '../preparation/selector.ts';
+import { nameMatcher, oncePerNumber } from '../select/patterns.ts';
 import { PART } from '../scene/nodes.ts';
+import { counted } from '../units.ts';
 import type { Material, Scene } from '../scene/types.ts';
-import { eachRow } from './kind.ts';
-import type { StepKind } from './kind.ts';
+import { defineStep, eachRow, WHEREVER } from './kind.ts';
 
 export interface FinishRule {
   /** By `name` is the name at this step, by `received` the name in the source. */
@@ -33,15 +33,26 @@ export const finishRuleSchema = object({
     ),
 });
 
-export const finishesStep: StepKind<FinishesParameters> = {
+export const finishesStep = defineStep<FinishesParameters>({
   kind: 'finishes',
   title: 'Finishes',
+  purpose: 'The finish schedule: gives layers, colours and names their materials; the last rule that matches wins.',
+  also: ['material', 'appearance', 'colour', 'schedule', 'assign'],
+  station: 'finishes',
+  place: WHEREVER,
   version: 2,
   needs: 'manifest',
-  schema: object({ rules: array(finishRuleSchema).required().max(5000) }),
+  fields: {
+    rules: {
+      type: 'own',
+      label: 'Rules',
+      schema: array(finishRuleSchema).required('The rules are missing.').max(5000),
+      written: 'a list of `{ "by": "layer", "match": "MACHINE", "material": "lib:cast-iron" }`, at most 5000; `by` is `layer`, `colour`, `name` or `received`',
+    },
+  },
   defaults: { rules: [] },
 
-  summary: ({ rules }) => `${rules.length} ${rules.length === 1 ? 'rule' : 'rules'}`,
+  summary: ({ rules }) => counted(rules.length, 'rule'),
 
   apply(edit, rows, { rules }) {
     const { scene } = edit;
@@ -115,7 +126,7 @@ export const finishesStep: StepKind<FinishesParameters> = {
       .map(({ rule }) => `${WORDS[rule.by]} ${labelOf(rule, scene)} is on no part.`);
     return { pending: 0, problems: [...problems, ...idle] };
   },
-};
+});
 
 /** A rule, ready to be tried on many rows. */
 interface Test {

@@ -1,5 +1,7 @@
 /** What a kind of step is. Each kind is one file in this folder, entered in `kinds.ts`. */
 import type { ObjectSchema } from 'yup';
+import { schemaOfFields } from '../fields/field.ts';
+import type { Fields } from '../fields/field.ts';
 import type { SceneChange } from '../scene/change.ts';
 import { SceneEditor } from '../scene/editor.ts';
 import { factsOf } from '../scene/facts.ts';
@@ -9,6 +11,7 @@ import type { RowSet } from '../scene/rowSet.ts';
 import type { Scene } from '../scene/types.ts';
 import type { TaskInputs, TaskName, TaskOutputs } from '../tasks.ts';
 import type { BlobStore } from '../surroundings.ts';
+import type { StepStation } from './stations.ts';
 
 /** What a step has to have before it can be applied: results of heavy work, or nothing. */
 export type Needs = 'manifest' | 'geometry' | 'solids';
@@ -36,17 +39,39 @@ export interface Outcome {
   problems: string[];
 }
 
-export interface StepKind<P extends object = object> {
+/** What a kind of step says of itself; see `defineStep`. */
+export interface StepSpec<P extends object> {
   readonly kind: string;
   /** Name for people. */
   readonly title: string;
+  /** What it does, in a sentence: for the finder of actions, help and the manual. */
+  readonly purpose: string;
+  /** Other words that people look for it by. */
+  readonly also?: readonly string[];
+  /** Where it is edited. */
+  readonly station: StepStation;
+  /**
+   * Where it stands in the usual order. What is said of a source, and its tessellation, have a place below `WHEREVER`: a new step
+   * goes behind those that have the same or a lower one. The others go to the end of the list.
+   */
+  readonly place: number;
   /** Raised when the same parameters begin to give another result. */
   readonly version: number;
+  /**
+   * Ways up for parameters that an older program saved: the first from format 1 to 2, and so on. The format of the parameters is one
+   * more than there are ways.
+   */
+  readonly upgrades?: readonly ((parameters: Record<string, unknown>) => Record<string, unknown>)[];
   readonly needs: Needs;
-  readonly schema: ObjectSchema<P>;
+  /** What can be set, in the order of the form. */
+  readonly fields: Fields<P>;
+  /** What is wrong with parameters that each are right; nothing where they are right together too. */
+  check?(parameters: P): string | undefined;
   readonly defaults: P;
   /** The parameters in a few words with units, for the list of steps. */
   summary(parameters: P): string;
+  /** What the rule counts; parts where nothing is said. */
+  counts?(parameters: P): 'parts' | 'assemblies' | 'rows';
   /** True where a step replaces all that an earlier one of the kind did to the same parts: its work for them is saved. */
   readonly replaces?: boolean;
   /** True where the rows that a rule names are meant themselves, without what is below them. */
@@ -55,6 +80,22 @@ export interface StepKind<P extends object = object> {
   work?(scene: Scene, rows: RowSet, parameters: P): Work[];
   /** Says in the editor what is to be different. Pure and immediate: what is not known yet stays as it is and counts as pending. */
   apply(edit: SceneEditor, rows: RowSet, parameters: P, lookup: Lookup): Outcome;
+}
+
+/** A kind of step: what it says of itself, and what follows from that. */
+export interface StepKind<P extends object = object> extends StepSpec<P> {
+  /** The check of parameters that come in. */
+  readonly schema: ObjectSchema<P>;
+  /** Format of the parameters, from 1. */
+  readonly format: number;
+}
+
+/** Places from here on: the step goes to the end of the list. */
+export const WHEREVER = 200;
+
+export function defineStep<P extends object>(spec: StepSpec<P>): StepKind<P> {
+  const schema = schemaOfFields(spec.fields, spec.check);
+  return { ...spec, schema, format: (spec.upgrades?.length ?? 0) + 1 };
 }
 
 /** A remembered failure of a piece of work. */

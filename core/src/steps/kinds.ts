@@ -1,9 +1,11 @@
-/** All kinds of step by name, and the schema of a whole step. */
-import { array, boolean, lazy, mixed, object, string } from 'yup';
+/** All kinds of step by name, and the check of a whole step. */
+import { array, boolean, lazy, mixed, number, object, string } from 'yup';
 import { PrismError } from '../errors.ts';
-import { selectorSchema } from '../preparation/selector.ts';
-import type { Selector } from '../preparation/selector.ts';
+import { checked } from '../fields/field.ts';
+import { selectorSchema } from '../select/rules.ts';
+import type { Selector } from '../select/select.ts';
 import { finishesStep } from './finishes.ts';
+import { WHEREVER } from './kind.ts';
 import type { StepKind } from './kind.ts';
 import { leaveOutStep } from './leaveOut.ts';
 import { pivotStep } from './pivot.ts';
@@ -24,26 +26,30 @@ export interface Step {
   on: boolean;
   selector: Selector;
   parameters: object;
+  /** Format of the parameters, as the kind counts it; 1 where nothing is said. */
+  format?: number;
 }
 
-const list: StepKind<never>[] = [
-  wiresStep as StepKind<never>,
-  leaveOutStep as StepKind<never>,
-  unitStep as StepKind<never>,
-  upStep as StepKind<never>,
-  variantStep as StepKind<never>,
-  tessellateStep as StepKind<never>,
-  turnStep as StepKind<never>,
-  finishesStep as StepKind<never>,
-  texturesStep as StepKind<never>,
-  pivotStep as StepKind<never>,
-  renameStep as StepKind<never>,
-  reduceStep as StepKind<never>,
+/** A kind among others: each is given parameters of its own only. */
+const among = <P extends object>(kind: StepKind<P>) => kind as unknown as StepKind;
+
+/** In the usual order of the work. */
+const list = [
+  among(wiresStep),
+  among(leaveOutStep),
+  among(unitStep),
+  among(upStep),
+  among(variantStep),
+  among(tessellateStep),
+  among(turnStep),
+  among(pivotStep),
+  among(renameStep),
+  among(finishesStep),
+  among(texturesStep),
+  among(reduceStep),
 ];
 
-export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
-  list.map((kind) => [kind.kind, kind as unknown as StepKind]),
-);
+export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(list.map((kind) => [kind.kind, kind]));
 
 /** @throws PrismError `bad-parameters` for a kind that does not exist */
 export function stepKind(kind: string): StepKind {
@@ -57,31 +63,80 @@ export function stepKind(kind: string): StepKind {
 }
 
 /** Yup schema of one step; the parameters are checked by the schema of its kind. */
-export const stepSchema = lazy((value: { kind?: string } | undefined) =>
+const stepSchema = lazy((value: { kind?: string } | undefined) =>
   object({
     id: string().required().max(64),
     kind: string()
       .required()
-      .oneOf([...STEP_KINDS.keys()]),
+      .oneOf([...STEP_KINDS.keys()], `There is no kind of step “\${value}”. Known: ${[...STEP_KINDS.keys()].join(', ')}.`),
     on: boolean().required(),
     selector: selectorSchema,
     parameters: STEP_KINDS.get(value?.kind ?? '')?.schema.noUnknown() ?? mixed(),
+    format: number().integer().min(1),
   }).noUnknown(),
 );
 
-export const stepsSchema = array(stepSchema as never)
+const stepsSchema = array(stepSchema as never)
   .required()
   .max(500);
 
 /**
- * Checks and fills a list of steps that came from outside.
+ * Checks and fills a list of steps that came from outside, and brings those that an older program saved up to what this one takes.
  * @throws PrismError `bad-parameters` naming the step
  */
 export function checkSteps(value: unknown): Step[] {
-  try {
-    return stepsSchema.validateSync(value, { strict: true }) as unknown as Step[];
-  } catch (error) {
-    const { path, message } = error as { path?: string; message: string };
-    throw new PrismError('bad-parameters', message, path ? { where: path } : {});
-  }
+  const steps = Array.isArray(value) ? value.map((step) => (isStep(step) ? broughtUp(step) : step)) : value;
+  return checked<Step[]>(stepsSchema, steps);
+}
+
+function isStep(value: unknown): value is Step {
+  const { kind, parameters } = (value ?? {}) as Partial<Step>;
+  return typeof kind === 'string' && typeof parameters === 'object' && parameters !== null;
+}
+
+/** True for a step that only a newer program can take: of a kind or a format that is not known here. */
+export function isNewer({ kind, format = 1 }: Step): boolean {
+  const known = STEP_KINDS.get(kind);
+  return !known || format > known.format;
+}
+
+/** What a step is called, also where its kind is not known here. */
+export function titleOf({ kind }: Pick<Step, 'kind'>): string {
+  return STEP_KINDS.get(kind)?.title ?? kind;
+}
+
+/** What a step says, in a few words. */
+export function summaryOf(step: Step): string {
+  return isNewer(step) ? 'of a newer Noble Prism' : stepKind(step.kind).summary(step.parameters);
+}
+
+/**
+ * A step as this program takes it: parameters of an older format go all ways up that lie between.
+ * @throws PrismError `bad-parameters` where a newer program saved it
+ */
+export function broughtUp(step: Step, kind = STEP_KINDS.get(step.kind)): Step {
+  if (!kind) return step;
+  const { format: from = 1, ...rest } = step;
+  if (from > kind.format)
+    throw new PrismError(
+      'bad-parameters',
+      `A newer Noble Prism saved the step “${kind.title}” (format ${from}, this one takes up to ${kind.format}).`,
+      { where: step.id },
+    );
+  const ways = kind.upgrades ?? [];
+  const parameters = ways.slice(from - 1).reduce((before: object, way) => way({ ...before }), step.parameters);
+  return { ...rest, parameters, ...(kind.format > 1 ? { format: kind.format } : {}) };
+}
+
+/** A new step as it is saved. */
+export function newStep(id: string, kind: string, selector: Selector, parameters: object): Step {
+  const { format } = stepKind(kind);
+  return { id, kind, on: true, selector, parameters, ...(format > 1 ? { format } : {}) };
+}
+
+/** Where a new step belongs in a list: see `place`. */
+export function placeFor(kind: string, steps: readonly Step[]): number {
+  const { place } = stepKind(kind);
+  if (place >= WHEREVER) return steps.length;
+  return steps.findLastIndex((step) => (STEP_KINDS.get(step.kind)?.place ?? WHEREVER) <= place) + 1;
 }

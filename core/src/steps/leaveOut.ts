@@ -1,16 +1,19 @@
 /** Step: take only a part of a source. What the rule names is left out, with all below it, before anything is computed of it. */
-import { object } from 'yup';
 import { factsOf } from '../scene/facts.ts';
 import { ASSEMBLY } from '../scene/nodes.ts';
 import { withDescendants } from '../scene/tree.ts';
-import type { StepKind } from './kind.ts';
+import { defineStep } from './kind.ts';
 
-export const leaveOutStep: StepKind<object> = {
+export const leaveOutStep = defineStep<object>({
   kind: 'leave-out',
   title: 'Leave out',
+  purpose: 'Takes parts away before anything is computed of them.',
+  also: ['delete', 'remove', 'exclude', 'omit', 'hide for good'],
+  station: 'receive',
+  place: 20,
   version: 1,
   needs: 'manifest',
-  schema: object({}) as StepKind['schema'],
+  fields: {},
   defaults: {},
 
   summary: () => 'not taken',
@@ -31,4 +34,4 @@ export const leaveOutStep: StepKind<object> = {
     if (rows.size > 0) for (let row = 0; row < gone.length; row++) if (gone[row] === 1) edit.remove(row);
     return { pending: 0, problems: [] };
   },
-};
+});

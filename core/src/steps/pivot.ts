@@ -1,5 +1,4 @@
 /** Step: set the pivot of parts or assemblies to the centre of their box, or of its base. Geometry stays where it is. */
-import { object, string } from 'yup';
 import { IDENTITY, invert, multiply, transformPoint, translation } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
 import { putElsewhere } from '../scene/motion.ts';
@@ -9,8 +8,7 @@ import type { SceneFacts } from '../scene/facts.ts';
 import { PART } from '../scene/nodes.ts';
 import { corners, emptyBox, include } from '../scene/tree.ts';
 import type { Box } from '../scene/types.ts';
-import { eachRow } from './kind.ts';
-import type { StepKind } from './kind.ts';
+import { defineStep, eachRow, WHEREVER } from './kind.ts';
 
 export interface PivotParameters {
   place: 'box-centre' | 'base-centre';
@@ -18,22 +16,40 @@ export interface PivotParameters {
   of: 'parts' | 'assemblies';
 }
 
-export const pivotStep: StepKind<PivotParameters> = {
+export const pivotStep = defineStep<PivotParameters>({
   kind: 'pivot',
   title: 'Pivot',
+  purpose: 'Sets the point that parts or assemblies are placed and turned by; geometry stays where it is.',
+  also: ['origin', 'centre', 'turning point', 'anchor'],
+  station: 'arrange',
+  place: WHEREVER,
   version: 1,
   needs: 'manifest',
-  schema: object({
-    place: string()
-      .oneOf(['box-centre', 'base-centre'] as const)
-      .required(),
-    of: string()
-      .oneOf(['parts', 'assemblies'] as const)
-      .required(),
-  }),
+  fields: {
+    place: {
+      type: 'choice',
+      label: 'Place at',
+      called: 'place',
+      choices: [
+        { value: 'base-centre', label: 'centre of the base' },
+        { value: 'box-centre', label: 'centre of the box' },
+      ],
+    },
+    of: {
+      type: 'choice',
+      label: 'Of',
+      called: 'kind of row',
+      choices: [
+        { value: 'parts', label: 'each part' },
+        { value: 'assemblies', label: 'assemblies' },
+      ],
+    },
+  },
   defaults: { place: 'base-centre', of: 'parts' },
 
   summary: ({ place, of }) => `${place === 'box-centre' ? 'box centre' : 'base centre'} of ${of}`,
+
+  counts: ({ of }) => of,
 
   apply(edit, rows, { place, of }) {
     const { scene } = edit;
@@ -61,7 +77,7 @@ export const pivotStep: StepKind<PivotParameters> = {
     });
     return { pending, problems: [] };
   },
-};
+});
 
 /** Box of a row's geometry and of everything below it, in its own frame. */
 function localBox(edit: SceneEditor, facts: SceneFacts, root: number): Box | undefined {

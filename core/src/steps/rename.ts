@@ -1,8 +1,6 @@
 /** Step: rename rows, parts or assemblies. The name as received is kept beside the new one. */
-import { object, string } from 'yup';
 import { ASSEMBLY, PART } from '../scene/nodes.ts';
-import { eachRow } from './kind.ts';
-import type { StepKind } from './kind.ts';
+import { defineStep, eachRow, WHEREVER } from './kind.ts';
 
 export interface RenameParameters {
   /** The new name; `{name}` stands for the old one, `{n}` for a number counted from 1. */
@@ -11,20 +9,37 @@ export interface RenameParameters {
   of: 'picked' | 'parts' | 'assemblies';
 }
 
-export const renameStep: StepKind<RenameParameters> = {
+export const renameStep = defineStep<RenameParameters>({
   kind: 'rename',
   title: 'Rename',
+  purpose: 'Gives rows, parts or assemblies another name; the name as received is kept beside it.',
+  also: ['name', 'label', 'number', 'count'],
+  station: 'arrange',
+  place: WHEREVER,
   version: 2,
   needs: 'manifest',
-  schema: object({
-    name: string().trim().required('Give a name.').max(1000),
-    of: string()
-      .oneOf(['picked', 'parts', 'assemblies'] as const)
-      .required(),
-  }),
+  fields: {
+    name: {
+      type: 'text',
+      label: 'New name',
+      most: 1000,
+      help: '{name} is the old name, {n} counts from 1.',
+    },
+    of: {
+      type: 'choice',
+      label: 'Renames',
+      help: 'What of the rows that the rule names gets the name.',
+      choices: [
+        { value: 'picked', label: 'the rows themselves' },
+        { value: 'parts', label: 'each part at or below' },
+        { value: 'assemblies', label: 'each assembly at or below' },
+      ],
+    },
+  },
   defaults: { name: '{name}', of: 'picked' },
 
   summary: ({ name }) => `“${name}”`,
+  counts: ({ of }) => (of === 'picked' ? 'rows' : of),
   themselves: ({ of }) => of === 'picked',
 
   apply(edit, rows, { name, of }) {
@@ -58,4 +73,4 @@ export const renameStep: StepKind<RenameParameters> = {
     });
     return { pending: 0, problems: [] };
   },
-};
+});

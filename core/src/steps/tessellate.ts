@@ -1,12 +1,10 @@
 /** Step: tessellate solids within a chord deviation and an angle. */
-import { number, object, string } from 'yup';
-import { hashData } from '../scene/hash.ts';
 import type { Hash, MeshFigures, Scene, SolidInfo } from '../scene/types.ts';
 import { formatAngle, formatLength, formatNumber } from '../units.ts';
 import type { TessellationLimits } from '../solid/tessellate.ts';
 import { GONE } from '../scene/nodes.ts';
-import { eachRow, isFailed, namesBy, wordsOf } from './kind.ts';
-import type { StepKind, Work } from './kind.ts';
+import { Heavy } from './heavy.ts';
+import { defineStep } from './kind.ts';
 
 export interface TessellateParameters {
   /** Chord deviation, metres; used where `share` is absent. */
@@ -74,113 +72,6 @@ export interface TessellatedSolid {
   warning?: string;
 }
 
-export const tessellateStep: StepKind<TessellateParameters> = {
-  kind: 'tessellate',
-  title: 'Tessellate',
-  version: 3,
-  needs: 'solids',
-  replaces: true,
-  schema: object({
-    chord: number()
-      .required()
-      .min(1e-6, 'The chord deviation must be at least 0.001 mm.')
-      .max(1, 'The chord deviation must be at most 1 m.'),
-    angle: number()
-      .required()
-      .min(degrees(0.99), 'The angle must be at least 1°.')
-      .max(degrees(90.01), 'The angle must be at most 90°.'),
-    preset: string().required().max(40),
-    share: number().min(1e-6, 'The share must be at least 0.0001 %.').max(0.1, 'The share must be at most 10 %.'),
-    least: number().min(1e-6, 'The floor must be at least 0.001 mm.').max(1, 'The floor must be at most 1 m.'),
-    most: number()
-      .min(1e-6, 'The ceiling must be at least 0.001 mm.')
-      .max(1, 'The ceiling must be at most 1 m.')
-      .test('order', 'The ceiling must not be below the floor.', function (most) {
-        const { least } = this.parent as { least?: number };
-        return most === undefined || least === undefined || most >= least;
-      }),
-    longest: number()
-      .min(1e-5, 'The largest edge must be at least 0.01 mm.')
-      .max(1000, 'The largest edge must be at most 1000 m.')
-      .test('order', 'The largest edge must be at least twice the smallest.', function (longest) {
-        const { shortest } = this.parent as { shortest?: number };
-        return longest === undefined || shortest === undefined || longest >= 2 * shortest;
-      }),
-    shortest: number()
-      .min(1e-6, 'The smallest edge must be at least 0.001 mm.')
-      .max(10, 'The smallest edge must be at most 10 m.'),
-  }) as StepKind<TessellateParameters>['schema'],
-  defaults: { chord: TESSELLATION_PRESETS[1].chord, angle: TESSELLATION_PRESETS[1].angle, preset: 'near' },
-
-  summary: ({ chord, angle, share, longest, shortest }) =>
-    [
-      share === undefined ? formatLength(chord, 'mm') : `${formatNumber(share * 100)}\u00a0% of size`,
-      formatAngle(angle),
-      ...(shortest === undefined ? [] : [`edges from ${formatLength(shortest, 'mm')}`]),
-      ...(longest === undefined ? [] : [`edges up to ${formatLength(longest, 'mm')}`]),
-    ].join(', '),
-
-  work(scene, rows, parameters) {
-    const names = namesBy(scene, 'solid');
-    // Large before small: they show most, and the last ones to finish are then the short ones.
-    return wordsOf(scene.nodes, 'solid', rows)
-      .map((id) => ({ id, info: scene.solids[id] }))
-      .filter(({ info }) => info?.text)
-      .sort((a, b) => b.info.bytes - a.info.bytes || (a.id < b.id ? -1 : 1))
-      .map(({ id, info }) => workFor(id, info, names.get(id) ?? info.entity, parameters));
-  },
-
-  apply(edit, rows, parameters, lookup) {
-    const { scene } = edit;
-    const { nodes } = scene;
-    const { solid } = nodes.columns;
-    const meshes: Record<Hash, MeshFigures> = {};
-    const problems = new Set<string>();
-    let pending = 0;
-    /** By the number of the solid. */
-    const results = new Map<number, unknown>();
-    eachRow(scene, rows, (row) => {
-      if (solid[row] === 0) return;
-      let result = results.get(solid[row]);
-      if (!results.has(solid[row])) {
-        const id = nodes.word('solid', row);
-        result = lookup(keyOf(id, scene.solids[id], parameters));
-        results.set(solid[row], result);
-      }
-      if (result === undefined) {
-        pending++;
-        return;
-      }
-      const called = () => `${nodes.text('name', row)} (${scene.solids[nodes.word('solid', row)].entity})`;
-      if (isFailed(result)) {
-        problems.add(`${called()}: ${result.failed}`);
-        edit.setProblem(row, result.failed);
-        return;
-      }
-      const made = result as TessellatedSolid;
-      meshes[made.mesh] = made.figures;
-      const over = overLimit(made.figures);
-      if (over) problems.add(`${called()}: ${over}`);
-      if (made.warning) {
-        problems.add(`${called()}: ${made.warning}`);
-        edit.setProblem(row, made.warning);
-      }
-      edit.setMesh(row, made.mesh);
-    });
-    edit.setMeshes(meshes);
-    return { pending, problems: [...problems] };
-  },
-};
-
-/** A measured deviation that exceeds what was allowed by more than this share is said; measuring itself is a sample. */
-const EXCEEDED = 1.05;
-
-/** That a mesh lies farther from its exact surfaces than was allowed, in words. */
-function overLimit({ exact }: MeshFigures): string | undefined {
-  if (!exact || exact.max <= exact.chord * EXCEEDED) return undefined;
-  return `its triangles lie up to ${formatLength(exact.max, 'mm')} from the exact surfaces, where ${formatLength(exact.chord, 'mm')} are allowed.`;
-}
-
 /** The limits for one solid, as the task takes them. */
 function limitsFor(parameters: TessellateParameters, info: SolidInfo): TessellationLimits {
   const { angle, longest, shortest } = parameters;
@@ -192,38 +83,180 @@ function limitsFor(parameters: TessellateParameters, info: SolidInfo): Tessellat
   };
 }
 
-/** Keys are asked for again with each result that arrives: by the limits, and the solid. */
-const keys = new WeakMap<TessellateParameters, Map<Hash, string>>();
+const VERSION = 3;
 
-function keyOf(solid: Hash, info: SolidInfo, parameters: TessellateParameters): string {
-  let known = keys.get(parameters);
-  if (!known) keys.set(parameters, (known = new Map()));
-  let key = known.get(solid);
-  if (!key) {
-    key = hashData(['tessellate', tessellateStep.version, solid, limitsFor(parameters, info)]);
-    known.set(solid, key);
-  }
-  return key;
-}
+const tessellating = new Heavy<TessellateParameters, 'tessellate', TessellatedSolid>({
+  kind: 'tessellate',
+  version: VERSION,
+  task: 'tessellate',
+  of: 'solid',
+  called: ({ nodes, solids }, row) => `${nodes.text('name', row)} (${solids[nodes.word('solid', row)].entity})`,
+  // A survey knows of solids before they are stored.
+  ready: ({ solids }, solid) => Boolean(solids[solid].text),
+  limits: (parameters, { solids }, solid) => limitsFor(parameters, solids[solid]),
+  weight: ({ solids }, solid) => solids[solid].bytes,
+  async input({ solids }, solid, parameters, blobs) {
+    const { text, faces, faceSlots, scale } = solids[solid];
+    return {
+      text: await blobs.get(text),
+      faces,
+      limits: limitsFor(parameters, solids[solid]),
+      ...(faceSlots ? { faceSlots } : {}),
+      ...(scale ? { scale } : {}),
+    };
+  },
+  keep: async ({ blob, figures, warning }, blobs) => ({
+    mesh: await blobs.put(blob),
+    figures,
+    ...(warning ? { warning } : {}),
+  }),
+});
 
-function workFor(id: Hash, info: SolidInfo, label: string, parameters: TessellateParameters): Work<'tessellate'> {
-  return {
-    key: keyOf(id, info, parameters),
-    task: 'tessellate',
-    label,
-    input: async (blobs) => ({
-      text: await blobs.get(info.text),
-      faces: info.faces,
-      limits: limitsFor(parameters, info),
-      ...(info.faceSlots ? { faceSlots: info.faceSlots } : {}),
-      ...(info.scale ? { scale: info.scale } : {}),
-    }),
-    keep: async ({ blob, figures, warning }, blobs): Promise<TessellatedSolid> => ({
-      mesh: await blobs.put(blob),
-      figures,
-      ...(warning ? { warning } : {}),
-    }),
-  };
+const byShare = ({ share }: TessellateParameters) => share !== undefined;
+
+export const tessellateStep = defineStep<TessellateParameters>({
+  kind: 'tessellate',
+  title: 'Tessellate',
+  purpose: 'Turns solids into triangles, within a chord deviation and an angle; later rules prevail over earlier ones.',
+  also: ['mesh', 'triangulate', 'polygons', 'resolution', 'solids'],
+  station: 'receive',
+  place: 100,
+  version: VERSION,
+  needs: 'solids',
+  replaces: true,
+  fields: {
+    preset: {
+      type: 'text',
+      label: 'Purpose',
+      most: 40,
+      help: `Where the limits were taken from: ${TESSELLATION_PRESETS.map(({ preset }) => preset).join(', ')}, or own.`,
+    },
+    chord: {
+      type: 'quantity',
+      of: 'length',
+      unit: 'mm',
+      label: 'Chord dev.',
+      called: 'chord deviation',
+      min: 1e-6,
+      max: 1,
+      help: 'Largest distance between a triangle and the exact surface.',
+      when: (parameters) => !byShare(parameters),
+    },
+    share: {
+      type: 'quantity',
+      of: 'share',
+      unit: '%',
+      label: 'Share',
+      min: 1e-6,
+      max: 0.1,
+      optional: true,
+      help: 'Chord deviation as a share of the largest side of each part, instead of one for all.',
+      when: byShare,
+    },
+    least: {
+      type: 'quantity',
+      of: 'length',
+      unit: 'mm',
+      label: 'Not below',
+      called: 'floor',
+      min: 1e-6,
+      max: 1,
+      optional: { meaning: SHARE_LIMITS.least },
+      help: 'With a share: never finer than this.',
+      when: byShare,
+    },
+    most: {
+      type: 'quantity',
+      of: 'length',
+      unit: 'mm',
+      label: 'Not above',
+      called: 'ceiling',
+      min: 1e-6,
+      max: 1,
+      optional: { meaning: SHARE_LIMITS.most },
+      help: 'With a share: never coarser than this.',
+      when: byShare,
+    },
+    angle: {
+      type: 'quantity',
+      of: 'angle',
+      unit: '°',
+      label: 'Angle',
+      min: degrees(1),
+      max: degrees(90),
+      help: 'Largest turn between neighbouring triangles.',
+    },
+    shortest: {
+      type: 'quantity',
+      of: 'length',
+      unit: 'mm',
+      label: 'Edges from',
+      called: 'smallest edge',
+      min: 1e-6,
+      max: 10,
+      optional: true,
+      help: 'Shorter edges are joined where the shape allows it, even beyond the chord deviation.',
+    },
+    longest: {
+      type: 'quantity',
+      of: 'length',
+      unit: 'mm',
+      label: 'Edges up to',
+      called: 'largest edge',
+      min: 1e-5,
+      max: 1000,
+      optional: true,
+      help: 'Longer edges are divided.',
+    },
+  },
+  check({ least, most, shortest, longest }) {
+    if (least !== undefined && most !== undefined && most < least) return 'The ceiling must not be below the floor.';
+    if (shortest !== undefined && longest !== undefined && longest < 2 * shortest)
+      return 'The largest edge must be at least twice the smallest.';
+    return undefined;
+  },
+  defaults: { chord: TESSELLATION_PRESETS[1].chord, angle: TESSELLATION_PRESETS[1].angle, preset: 'near' },
+
+  summary: ({ chord, angle, share, longest, shortest }) =>
+    [
+      share === undefined ? formatLength(chord, 'mm') : `${formatNumber(share * 100)}\u00a0% of size`,
+      formatAngle(angle),
+      ...(shortest === undefined ? [] : [`edges from ${formatLength(shortest, 'mm')}`]),
+      ...(longest === undefined ? [] : [`edges up to ${formatLength(longest, 'mm')}`]),
+    ].join(', '),
+
+  work: (scene, rows, parameters) => tessellating.work(scene, rows, parameters),
+
+  apply(edit, rows, parameters, lookup) {
+    const { scene } = edit;
+    const meshes: Record<Hash, MeshFigures> = {};
+    const problems: string[] = [];
+    const said = (row: number, what: string) => problems.push(`${tessellating.called(scene, row)}: ${what}`);
+    const found = tessellating.each(edit, rows, parameters, lookup, {
+      made(row, { mesh, figures, warning }) {
+        meshes[mesh] = figures;
+        const over = overLimit(figures);
+        if (over) said(row, over);
+        if (warning) {
+          said(row, warning);
+          edit.setProblem(row, warning);
+        }
+        edit.setMesh(row, mesh);
+      },
+      failed: (row, why) => edit.setProblem(row, why),
+    });
+    edit.setMeshes(meshes);
+    return { pending: found.pending, problems: [...new Set([...found.problems, ...problems])] };
+  },
+});
+
+/** A measured deviation that exceeds what was allowed by more than this share is said; measuring itself is a sample. */
+const EXCEEDED = 1.05;
+
+/** That a mesh lies farther from its exact surfaces than was allowed, in words. */
+function overLimit({ exact }: MeshFigures): string | undefined {
+  if (!exact || exact.max <= exact.chord * EXCEEDED) return undefined;
+  return `its triangles lie up to ${formatLength(exact.max, 'mm')} from the exact surfaces, where ${formatLength(exact.chord, 'mm')} are allowed.`;
 }
 
 /** Solids of a scene that still have no triangles and no known problem. */

@@ -112,8 +112,8 @@ f 1 2 3
     const scene = await read();
     const { problems } = applyStep(texturesStep, { ...scene, textures: {} }, all, parameters, () => undefined);
     expect(problems).toEqual([
-      '1 parts have no texture coordinates: the pictures cannot be seen on them.',
-      '1 pictures of oak are not in the job any more.',
+      '1 part without texture coordinates: the pictures cannot be seen there.',
+      '1 picture of oak not in the job any more.',
     ]);
   });
 
@@ -155,7 +155,7 @@ f 1 2 3
     const check = (change: object) => () =>
       texturesStep.schema.validateSync({ ...parameters, ...change }, { strict: true });
     expect(check({ slots: {} })).toThrow('no picture');
-    expect(check({ tile: 0 })).toThrow('1 mm');
+    expect(check({ tile: 0 })).toThrow('0.001 m');
     expect(check({})).not.toThrow();
   });
 });

@@ -1,12 +1,11 @@
 /** Step: say what a texture set belongs to. The parts keep their materials and get its pictures. */
-import { number, object, string } from 'yup';
+import { object, string } from 'yup';
 import type { SetSlot } from '../finish/textureSets.ts';
 import { hashData } from '../scene/hash.ts';
 import { PART } from '../scene/nodes.ts';
 import type { Material, Scene, Texture, TextureUse } from '../scene/types.ts';
-import { formatLength } from '../units.ts';
-import { eachRow } from './kind.ts';
-import type { StepKind } from './kind.ts';
+import { counted, formatLength } from '../units.ts';
+import { defineStep, eachRow, WHEREVER } from './kind.ts';
 
 export const SET_SLOTS: readonly SetSlot[] = [
   'baseColor', 'normal', 'metallicRoughness', 'roughness', 'gloss', 'metallic', 'occlusion', 'opacity', 'emissive',
@@ -23,20 +22,44 @@ export interface TexturesParameters {
   tile: number;
 }
 
-export const texturesStep: StepKind<TexturesParameters> = {
+export const texturesStep = defineStep<TexturesParameters>({
   kind: 'textures',
   title: 'Textures',
+  purpose: 'Says what a set of pictures belongs to; the parts keep their materials and get its pictures.',
+  also: ['pictures', 'maps', 'bind', 'images'],
+  station: 'receive',
+  place: WHEREVER,
   version: 2,
   needs: 'manifest',
-  schema: object({
-    set: string().required('Give the set a name.').max(300),
-    slots: object(Object.fromEntries(SET_SLOTS.map((slot) => [slot, string().max(100)])))
-      .noUnknown()
-      .required()
-      .test('some', 'There is no picture in this set.', (slots) => Object.values(slots ?? {}).some(Boolean)),
-    material: string().defined().max(200),
-    tile: number().required().min(0.001, 'A picture covers at least 1 mm.').max(1000, 'A picture covers at most 1 km.'),
-  }) as StepKind<TexturesParameters>['schema'],
+  fields: {
+    set: { type: 'text', label: 'Set', most: 300, help: 'Its name; the material gets it too.' },
+    slots: {
+      type: 'own',
+      label: 'Pictures',
+      schema: object(Object.fromEntries(SET_SLOTS.map((slot) => [slot, string().max(100)])))
+        .noUnknown()
+        .required()
+        .test('some', 'There is no picture in this set.', (slots) => Object.values(slots ?? {}).some(Boolean)),
+      written: `the id of a picture for each of: ${SET_SLOTS.join(', ')}`,
+    },
+    material: {
+      type: 'text',
+      label: 'Material',
+      most: 200,
+      empty: true,
+      help: 'Id; only where this material is. Everywhere on the parts where it is empty.',
+    },
+    tile: {
+      type: 'quantity',
+      of: 'length',
+      unit: 'm',
+      label: 'Width',
+      called: 'width of the picture',
+      min: 0.001,
+      max: 1000,
+      help: 'Length that the picture covers on solids, whose coordinates are in metres.',
+    },
+  },
   defaults: { set: '', slots: {}, material: '', tile: 1 },
 
   summary: ({ set, tile }) => `${set}, ${formatLength(tile, 'm')} wide`,
@@ -65,8 +88,8 @@ export const texturesStep: StepKind<TexturesParameters> = {
       edit.setMaterials(row, next);
     });
     const problems = [
-      ...(bare > 0 ? [`${bare} parts have no texture coordinates: the pictures cannot be seen on them.`] : []),
-      ...(missing.length > 0 ? [`${missing.length} pictures of ${parameters.set} are not in the job any more.`] : []),
+      ...(bare > 0 ? [`${counted(bare, 'part')} without texture coordinates: the pictures cannot be seen there.`] : []),
+      ...(missing.length > 0 ? [`${counted(missing.length, 'picture')} of ${parameters.set} not in the job any more.`] : []),
     ];
     if (edit.isIdle) return { pending: 0, problems };
     edit.setMaterialsOfScene(dressed);
@@ -78,7 +101,7 @@ export const texturesStep: StepKind<TexturesParameters> = {
     edit.setTextures(bound);
     return { pending: 0, problems };
   },
-};
+});
 
 const ROUGH_AND_METAL: readonly SetSlot[] = ['roughness', 'gloss', 'metallic'];
 

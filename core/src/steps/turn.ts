@@ -1,9 +1,8 @@
 /** Step: turn whole sources from z up to y up, or back, by a quarter turn about x. Those that stand right already stay. */
-import { object, string } from 'yup';
 import type { Matrix } from '../scene/matrix.ts';
 import { factsOf } from '../scene/facts.ts';
 import { putElsewhere } from '../scene/motion.ts';
-import type { StepKind } from './kind.ts';
+import { defineStep, WHEREVER } from './kind.ts';
 
 export interface TurnParameters {
   direction: 'z-to-y' | 'y-to-z';
@@ -13,16 +12,26 @@ export interface TurnParameters {
 const Z_TO_Y: Matrix = [1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0, 0, 0, 0, 1];
 const Y_TO_Z: Matrix = [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 0, 0, 1];
 
-export const turnStep: StepKind<TurnParameters> = {
+export const turnStep = defineStep<TurnParameters>({
   kind: 'turn',
   title: 'Turn',
+  purpose: 'Turns whole sources from z up to y up, or back; those that stand right already stay.',
+  also: ['up axis', 'rotate', 'y up', 'z up'],
+  station: 'arrange',
+  place: WHEREVER,
   version: 2,
   needs: 'manifest',
-  schema: object({
-    direction: string()
-      .oneOf(['z-to-y', 'y-to-z'] as const)
-      .required(),
-  }),
+  fields: {
+    direction: {
+      type: 'choice',
+      label: 'Turn',
+      called: 'direction',
+      choices: [
+        { value: 'z-to-y', label: 'z up → y up' },
+        { value: 'y-to-z', label: 'y up → z up' },
+      ],
+    },
+  },
   defaults: { direction: 'z-to-y' },
 
   summary: ({ direction }) => (direction === 'z-to-y' ? 'z up → y up' : 'y up → z up'),
@@ -42,4 +51,4 @@ export const turnStep: StepKind<TurnParameters> = {
     edit.setSources(sources.map((source) => (turned.has(source.id) ? { ...source, up } : source)));
     return { pending: 0, problems: [] };
   },
-};
+});

@@ -2,13 +2,14 @@
  * Step: say in which unit a source really is: another one than it declares, or whatever makes a measured distance as long as it is
  * known to be. Everything of the source grows by one factor: places, meshes, solids before they are tessellated.
  */
-import { number, object, string } from 'yup';
+import type { SceneEditor } from '../scene/editor.ts';
 import { hashData } from '../scene/hash.ts';
 import { grownMotion } from '../scene/motion.ts';
+import type { RowSet } from '../scene/rowSet.ts';
 import type { CameraInfo, Hash, MeshFigures, SolidInfo } from '../scene/types.ts';
 import { formatNumber } from '../units.ts';
-import { eachRow, isFailed, namesBy, wordsOf } from './kind.ts';
-import type { StepKind, Work } from './kind.ts';
+import { Heavy } from './heavy.ts';
+import { defineStep, eachRow } from './kind.ts';
 
 export interface UnitParameters {
   /** New size of what was one long. */
@@ -23,92 +24,110 @@ export interface ScaledMesh {
   figures: MeshFigures;
 }
 
-export const unitStep: StepKind<UnitParameters> = {
+const VERSION = 1;
+
+const scaling = new Heavy<UnitParameters, 'scale', ScaledMesh>({
+  kind: 'unit',
+  version: VERSION,
+  task: 'scale',
+  of: 'mesh',
+  concerns: (_scene, _mesh, { factor }) => factor !== 1,
+  limits: ({ factor }) => factor,
+  weight: (scene, mesh) => scene.meshes[mesh].triangles,
+  input: async (_scene, mesh, { factor }, blobs) => ({ mesh: await blobs.get(mesh), factor }),
+  keep: async ({ blob, figures }, blobs) => ({ mesh: await blobs.put(blob), figures }),
+});
+
+export const unitStep = defineStep<UnitParameters>({
   kind: 'unit',
   title: 'Unit',
-  version: 1,
+  purpose: 'Says in which unit a source really is: everything of it grows by one factor.',
+  also: ['scale', 'size', 'calibrate', 'wrong size', 'inch', 'millimetre'],
+  station: 'receive',
+  place: 30,
+  version: VERSION,
   needs: 'geometry',
-  schema: object({
-    factor: number().required().min(1e-9, 'The factor is too small.').max(1e9, 'The factor is too large.'),
-    reason: string().defined().max(200),
-  }),
+  fields: {
+    factor: {
+      type: 'quantity',
+      of: 'factor',
+      unit: '',
+      label: 'Factor',
+      min: 1e-9,
+      max: 1e9,
+      help: 'New size of what was one long.',
+    },
+    reason: { type: 'text', label: 'Why', most: 200, empty: true, help: 'For people: `read in inch`.' },
+  },
   defaults: { factor: 1, reason: '' },
 
   summary: ({ factor, reason }) => reason || `× ${formatNumber(factor, 6)}`,
 
-  work(scene, rows, { factor }) {
-    if (factor === 1) return [];
-    const names = namesBy(scene, 'mesh');
-    return wordsOf(scene.nodes, 'mesh', rows).map((mesh) => workFor(mesh, names.get(mesh) ?? 'mesh', factor));
-  },
+  work: (scene, rows, parameters) => scaling.work(scene, rows, parameters),
 
-  apply(edit, rows, { factor }, lookup) {
+  apply(edit, rows, parameters, lookup) {
+    const { factor } = parameters;
     if (factor === 1) return { pending: 0, problems: [] };
-    const { scene } = edit;
-    const { nodes } = scene;
+    placesGrown(edit, rows, factor);
+    solidsGrown(edit, rows, factor);
     const meshes: Record<Hash, MeshFigures> = {};
-    const solids: Record<Hash, SolidInfo> = {};
-    const problems = new Set<string>();
-    /** By the numbers of solids and meshes. */
-    const grown = new Map<number, string>();
-    const results = new Map<number, unknown>();
-    let pending = 0;
-    eachRow(scene, rows, (row) => {
-      const { transform, offset, motion } = edit.placed(row);
-      edit.setTransform(
-        row,
-        transform.map((value, i) => (i > 11 && i < 15 ? value * factor : value)),
-      );
-      if (offset) edit.setOffset(row, [offset[0] * factor, offset[1] * factor, offset[2] * factor]);
-      const { camera } = nodes.tables.extras[nodes.columns.extras[row]];
-      if (motion) edit.setExtras(row, { motion: grownMotion(motion, factor) });
-      if (camera) edit.setExtras(row, { camera: scaledCamera(camera, factor) });
-      if (nodes.columns.solid[row] > 0) {
-        const number = nodes.columns.solid[row];
-        let id = grown.get(number);
-        if (id === undefined) {
-          const solid = nodes.word('solid', row);
-          const info = scene.solids[solid];
-          grown.set(number, (id = hashData([solid, factor])));
-          solids[id] = { ...info, extent: info.extent * factor, scale: (info.scale ?? 1) * factor };
-        }
-        edit.setSolid(row, id);
-      }
-      const number = nodes.columns.mesh[row];
-      if (number === 0) return;
-      if (!results.has(number)) results.set(number, lookup(keyOf(nodes.word('mesh', row), factor)));
-      const result = results.get(number);
-      if (result === undefined) pending++;
-      else if (isFailed(result)) {
-        problems.add(`${nodes.text('name', row)}: ${result.failed}`);
-        edit.setProblem(row, result.failed);
-      }
-      const made = result === undefined || isFailed(result) ? undefined : (result as ScaledMesh);
-      if (made) meshes[made.mesh] = made.figures;
-      edit.setMesh(row, made?.mesh);
+    const { pending, problems } = scaling.each(edit, rows, parameters, lookup, {
+      made(row, made) {
+        meshes[made.mesh] = made.figures;
+        edit.setMesh(row, made.mesh);
+      },
+      // In its old size it would be wrong: nothing is shown of it until it is there.
+      waiting: (row) => edit.setMesh(row, undefined),
+      failed(row, why) {
+        edit.setProblem(row, why);
+        edit.setMesh(row, undefined);
+      },
     });
-    edit.setSolids(solids);
     edit.setMeshes(meshes);
     return { pending, problems: [...problems] };
   },
-};
+});
+
+/** Places, movements and cameras. */
+function placesGrown(edit: SceneEditor, rows: RowSet, factor: number): void {
+  const { nodes } = edit.scene;
+  eachRow(edit.scene, rows, (row) => {
+    const { transform, offset, motion } = edit.placed(row);
+    edit.setTransform(
+      row,
+      transform.map((value, i) => (i > 11 && i < 15 ? value * factor : value)),
+    );
+    if (offset) edit.setOffset(row, [offset[0] * factor, offset[1] * factor, offset[2] * factor]);
+    const { camera } = nodes.tables.extras[nodes.columns.extras[row]];
+    if (motion) edit.setExtras(row, { motion: grownMotion(motion, factor) });
+    if (camera) edit.setExtras(row, { camera: scaledCamera(camera, factor) });
+  });
+}
+
+/** Solids are not touched before they are tessellated: larger ones are others, which say by how much. */
+function solidsGrown(edit: SceneEditor, rows: RowSet, factor: number): void {
+  const { scene } = edit;
+  const { nodes } = scene;
+  const solids: Record<Hash, SolidInfo> = {};
+  /** By the number of the solid. */
+  const grown = new Map<number, string>();
+  eachRow(scene, rows, (row) => {
+    const number = nodes.columns.solid[row];
+    if (number === 0) return;
+    let id = grown.get(number);
+    if (id === undefined) {
+      const solid = nodes.word('solid', row);
+      const info = scene.solids[solid];
+      grown.set(number, (id = hashData([solid, factor])));
+      solids[id] = { ...info, extent: info.extent * factor, scale: (info.scale ?? 1) * factor };
+    }
+    edit.setSolid(row, id);
+  });
+  edit.setSolids(solids);
+}
 
 function scaledCamera(camera: CameraInfo, factor: number): CameraInfo {
   if (camera.type === 'orthographic')
     return { ...camera, height: camera.height * factor, near: camera.near * factor, far: camera.far * factor };
   return { ...camera, near: camera.near * factor, ...(camera.far === undefined ? {} : { far: camera.far * factor }) };
-}
-
-function keyOf(mesh: Hash, factor: number): string {
-  return hashData(['unit', unitStep.version, mesh, factor]);
-}
-
-function workFor(mesh: Hash, label: string, factor: number): Work<'scale'> {
-  return {
-    key: keyOf(mesh, factor),
-    task: 'scale',
-    label,
-    input: async (blobs) => ({ mesh: await blobs.get(mesh), factor }),
-    keep: async ({ blob, figures }, blobs): Promise<ScaledMesh> => ({ mesh: await blobs.put(blob), figures }),
-  };
 }

@@ -2,12 +2,11 @@
  * Step: say which axis of a source really points up, where the file says something else or nothing: a model that lies on its back,
  * on its side or on its head. Turning all sources the same way comes after it (`turn`).
  */
-import { object, string } from 'yup';
 import { IDENTITY } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import { factsOf } from '../scene/facts.ts';
 import { putElsewhere } from '../scene/motion.ts';
-import type { StepKind } from './kind.ts';
+import { defineStep } from './kind.ts';
 
 export const UP_AXES = ['z', 'y', 'x', '-z', '-y', '-x'] as const;
 export type UpAxis = (typeof UP_AXES)[number];
@@ -29,12 +28,27 @@ const TURNS: Record<UpAxis, { up: 'y' | 'z'; matrix: Matrix }> = {
   '-y': { up: 'y', matrix: [1, 0, 0, 0, 0, -1, 0, 0, 0, 0, -1, 0, 0, 0, 0, 1] },
 };
 
-export const upStep: StepKind<UpParameters> = {
+export const upStep = defineStep<UpParameters>({
   kind: 'up',
   title: 'Up axis',
+  purpose: 'Says which axis of a source really points up, where its file says something else or nothing.',
+  also: ['lies on its back', 'orientation', 'rotate source'],
+  station: 'receive',
+  place: 40,
   version: 1,
   needs: 'manifest',
-  schema: object({ axis: string().oneOf(UP_AXES).required() }),
+  fields: {
+    axis: {
+      type: 'choice',
+      label: 'Points up',
+      called: 'up axis',
+      help: 'Axis of the source as received; with a minus, its other end.',
+      choices: UP_AXES.map((axis) => ({
+        value: axis,
+        label: axis.startsWith('-') ? `${axis.slice(1)} points down` : `${axis} points up`,
+      })),
+    },
+  },
   defaults: { axis: 'z' },
 
   summary: ({ axis }) => `${axis} is up`,
@@ -53,4 +67,4 @@ export const upStep: StepKind<UpParameters> = {
     );
     return { pending: 0, problems: [] };
   },
-};
+});

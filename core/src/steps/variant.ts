@@ -1,19 +1,21 @@
 /** Step: say in which of its sets of materials a source is shown, where its file holds several. */
-import { object, string } from 'yup';
-import { eachRow } from './kind.ts';
-import type { StepKind } from './kind.ts';
+import { defineStep, eachRow } from './kind.ts';
 
 export interface VariantParameters {
   /** Name of the variant as the file has it. */
   variant: string;
 }
 
-export const variantStep: StepKind<VariantParameters> = {
+export const variantStep = defineStep<VariantParameters>({
   kind: 'variant',
   title: 'Variant',
+  purpose: 'Shows a source in one of the sets of materials that its file holds.',
+  also: ['materials', 'configuration', 'colourway'],
+  station: 'receive',
+  place: 50,
   version: 1,
   needs: 'manifest',
-  schema: object({ variant: string().required('Choose a variant.').max(300) }),
+  fields: { variant: { type: 'text', label: 'Variant', most: 300, help: 'Its name, as the file has it.' } },
   defaults: { variant: '' },
 
   summary: ({ variant }) => variant,
@@ -34,4 +36,4 @@ export const variantStep: StepKind<VariantParameters> = {
     );
     return { pending: 0, problems: [] };
   },
-};
+});

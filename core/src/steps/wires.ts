@@ -1,26 +1,29 @@
 /** Step: take the lines of a source too that repeat its solids (outlines, curves they were constructed from). */
-import { object } from 'yup';
 import { hashData } from '../scene/hash.ts';
 import { SceneEditor } from '../scene/editor.ts';
 import { GONE } from '../scene/nodes.ts';
-import { select } from '../preparation/selector.ts';
+import { select } from '../select/select.ts';
 import type { Scene } from '../scene/types.ts';
-import type { StepKind } from './kind.ts';
+import { defineStep } from './kind.ts';
 import type { Step } from './kinds.ts';
 
-export const wiresStep: StepKind<object> = {
+export const wiresStep = defineStep<object>({
   kind: 'wires',
   title: 'Wires',
+  purpose: 'Takes the lines too that repeat solids; without it they are left out.',
+  also: ['lines', 'curves', 'outlines', 'wireframe'],
+  station: 'receive',
+  place: 10,
   version: 1,
   needs: 'manifest',
-  schema: object({}) as StepKind['schema'],
+  fields: {},
   defaults: {},
 
   summary: () => 'taken too',
 
   // What it does is done before the first step: see `startOf`.
   apply: () => ({ pending: 0, problems: [] }),
-};
+});
 
 const made = new WeakMap<Scene, Map<string, Scene>>();
 

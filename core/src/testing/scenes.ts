@@ -14,6 +14,8 @@ export interface PartSpec {
   name: string;
   mesh?: Mesh;
   layer?: string;
+  class?: string;
+  properties?: Record<string, string>;
   materials?: string[];
   transform?: Matrix;
   children?: PartSpec[];
@@ -57,6 +59,8 @@ export async function sceneWith(
       transform: spec.transform ?? IDENTITY,
       materials: spec.materials ?? (spec.mesh ? ['none'] : []),
       layer: spec.layer ?? null,
+      ...(spec.class ? { class: spec.class } : {}),
+      ...(spec.properties ? { properties: spec.properties } : {}),
     };
     for (const id of node.materials) scene.materials[id] ??= { ...NO_MATERIAL, id, name: `Colour ${id}` };
     if (spec.layer && !scene.layers.some((layer) => layer.name === spec.layer))

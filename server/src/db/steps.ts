@@ -3,6 +3,7 @@
  * a thousand versions with ten thousand picked parts take the room of one.
  */
 import { hashData } from '@noble-prism/core/scene/hash';
+import { isNewer, broughtUp } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { Db } from './connect.ts';
 import type { StepContent, StepRef } from './tables.ts';
@@ -40,11 +41,16 @@ export async function stepsOf(db: Db, lists: readonly (readonly (StepRef | Step)
   }
   return lists.map((list) =>
     list.map((step) => {
-      if (!('content' in step)) return step;
+      if (!('content' in step)) return asNow(step);
       const { id, on, content } = step;
       const found = contents.get(content);
       if (!found) throw new Error(`What step ${id} says is lost (${content}).`);
-      return { id, on, ...found };
+      return asNow({ id, on, ...found });
     }),
   );
+}
+
+/** A step as this program takes it; one that a newer program saved stays as it is, and is passed over where steps are applied. */
+function asNow(step: Step): Step {
+  return isNewer(step) ? step : broughtUp(step);
 }

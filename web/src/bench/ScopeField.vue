@@ -2,14 +2,13 @@
 /** What a step concerns: a rule, or what is picked just now. */
 import Select from 'primevue/select';
 import { computed } from 'vue';
-import type { Selector } from '@noble-prism/core/preparation/selector';
-import { select } from '@noble-prism/core/preparation/selector';
+import type { Selector } from '@noble-prism/core/select/select';
+import { describeSelector, select } from '@noble-prism/core/select/select';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import { ASSEMBLY, PART } from '@noble-prism/core/scene/nodes';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
-import { describeSelector } from './describe.ts';
 import LengthField from './LengthField.vue';
 
 const props = defineProps<{

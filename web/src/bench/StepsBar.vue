@@ -5,7 +5,7 @@ import { formatCount } from '@noble-prism/core/units';
 import { stepKind } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { useJob } from '../stores/job.ts';
-import { describeSelector } from './describe.ts';
+import { describeSelector } from '@noble-prism/core/select/select';
 import { STATION_OF_STEP } from './stations.ts';
 import { changeSteps, openStep } from './stepEdits.ts';
 import { troublesOf } from './stepTroubles.ts';
@@ -18,7 +18,7 @@ const target = ref<number>();
 const sourceName = (id: string) => store.sources.find((source) => source.id === id)?.name ?? id;
 function summary(step: Step): string {
   const what = stepKind(step.kind).summary(step.parameters);
-  return step.selector.by === 'all' ? what : `${what}, ${describeSelector(step.selector, sourceName)}`;
+  return step.selector.by === 'all' ? what : `${what}, ${describeSelector(step.selector, { source: sourceName })}`;
 }
 
 function report(step: Step) {

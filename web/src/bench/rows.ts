@@ -1,5 +1,5 @@
 /** Rows of the ledger: the tree made flat, equal siblings gathered, filtered and sorted. */
-import { oncePerNumber } from '@noble-prism/core/preparation/selector';
+import { oncePerNumber } from '@noble-prism/core/select/patterns';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import type { SceneFacts } from '@noble-prism/core/scene/facts';
 import type { Scene, SceneNode } from '@noble-prism/core/scene/types';

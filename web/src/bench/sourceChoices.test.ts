@@ -3,7 +3,8 @@ import { createPinia, setActivePinia } from 'pinia';
 import { describe, expect, it } from 'vitest';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
-import { describeSelector, describeSize } from './describe.ts';
+import { describeSelector } from '@noble-prism/core/select/select';
+import { describeSize } from './describe.ts';
 import { useJob } from '../stores/job.ts';
 import {
   chooseUp,

@@ -1,5 +1,5 @@
 /** What is chosen for one source: what of it is left out, and in which unit it is read. Kept as steps at the head of the preparation. */
-import type { Selector } from '@noble-prism/core/preparation/selector';
+import type { Selector } from '@noble-prism/core/select/select';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { UnitParameters } from '@noble-prism/core/steps/unit';
 import { UP_AXES } from '@noble-prism/core/steps/up';

@@ -2,7 +2,7 @@
 import { ref } from 'vue';
 import { stepKind } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
-import type { Selector } from '@noble-prism/core/preparation/selector';
+import type { Selector } from '@noble-prism/core/select/select';
 import { useJob } from '../stores/job.ts';
 
 /** The step that is open in its station, by id. */

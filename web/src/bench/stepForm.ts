@@ -1,7 +1,7 @@
 /** The form of a kind of step: edits the step that is open, or gathers what a new one needs. */
 import { computed, reactive, ref, watch } from 'vue';
 import { stepKind } from '@noble-prism/core/steps/kinds';
-import type { Selector } from '@noble-prism/core/preparation/selector';
+import type { Selector } from '@noble-prism/core/select/select';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
 import { changeSteps, openStep } from './stepEdits.ts';

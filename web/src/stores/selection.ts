@@ -6,7 +6,7 @@ import { ASSEMBLY, PART } from '@noble-prism/core/scene/nodes';
 import { Rows } from '@noble-prism/core/scene/rowSet';
 import { withDescendants } from '@noble-prism/core/scene/tree';
 import type { Scene, SceneNode } from '@noble-prism/core/scene/types';
-import type { Selector } from '@noble-prism/core/preparation/selector';
+import type { Selector } from '@noble-prism/core/select/select';
 import { useJob } from './job.ts';
 
 export const useSelection = defineStore('selection', () => {

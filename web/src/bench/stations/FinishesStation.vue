@@ -4,7 +4,7 @@ import { computed, reactive, ref } from 'vue';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
 import { LIBRARY } from '@noble-prism/core/finish/library';
 import type { FinishesParameters, FinishRule } from '@noble-prism/core/steps/finishes';
-import { nameMatcher, oncePerNumber } from '@noble-prism/core/preparation/selector';
+import { nameMatcher, oncePerNumber } from '@noble-prism/core/select/patterns';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { partsByMaterial, partsByWord } from '@noble-prism/core/scene/parts';
 import { formatCount } from '@noble-prism/core/units';

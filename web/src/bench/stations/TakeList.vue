@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** What of a source is taken: storeys or sub-assemblies, layers, classes. What is unticked becomes a rule that leaves it out. */
 import { computed, reactive } from 'vue';
-import { select } from '@noble-prism/core/preparation/selector';
-import type { Selector } from '@noble-prism/core/preparation/selector';
+import { select } from '@noble-prism/core/select/select';
+import type { Selector } from '@noble-prism/core/select/select';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { partsByWord } from '@noble-prism/core/scene/parts';

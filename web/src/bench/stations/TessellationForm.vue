@@ -8,7 +8,7 @@ import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { forecastAt } from '@noble-prism/core/preparation/forecast';
 import { asTessellated, measuredParts } from '@noble-prism/core/scene/measured';
 import type { MeasuredParts } from '@noble-prism/core/scene/measured';
-import { select } from '@noble-prism/core/preparation/selector';
+import { describeSelector, select } from '@noble-prism/core/select/select';
 import { formatAngle, formatCount, formatDeviation } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
@@ -16,7 +16,6 @@ import LengthRow from '../LengthRow.vue';
 import MeasuredTable from '../MeasuredTable.vue';
 import ScopeField from '../ScopeField.vue';
 import StepActions from '../StepActions.vue';
-import { describeSelector } from '../describe.ts';
 import { openStep } from '../stepEdits.ts';
 import { useStepForm } from '../stepForm.ts';
 

@@ -5,13 +5,13 @@ import { computed } from 'vue';
 import { textureSets } from '@noble-prism/core/finish/textureSets';
 import type { SetSlot, TextureSet } from '@noble-prism/core/finish/textureSets';
 import { partsByMaterial } from '@noble-prism/core/scene/parts';
-import type { Selector } from '@noble-prism/core/preparation/selector';
+import { describeSelector } from '@noble-prism/core/select/select';
+import type { Selector } from '@noble-prism/core/select/select';
 import type { TexturesParameters } from '@noble-prism/core/steps/textures';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
 import LengthRow from '../LengthRow.vue';
-import { describeSelector } from '../describe.ts';
 import { changeSteps } from '../stepEdits.ts';
 
 const props = defineProps<{ source: string }>();

@@ -1,0 +1,40 @@
+/** Rule: rows by their names, and what is below them. */
+import { withDescendants } from '../scene/tree.ts';
+import { nameMatcher, oncePerNumber } from './patterns.ts';
+import { matching } from './rule.ts';
+import type { RuleKind } from './rule.ts';
+
+export interface NameRule {
+  by: 'name';
+  pattern: string;
+  /** The name in the source, or (where absent) the name at this step. */
+  as?: 'received';
+}
+
+export const nameRule: RuleKind<NameRule> = {
+  by: 'name',
+  title: 'name',
+  purpose: 'What is called so, and what is below it; * stands for anything, ? for one character.',
+  fields: {
+    pattern: { type: 'text', label: 'Name', most: 300, help: '* stands for anything, ? for one character.' },
+    as: {
+      type: 'choice',
+      label: 'Which name',
+      choices: [
+        { value: undefined, label: 'at this step' },
+        { value: 'received', label: 'as received' },
+      ],
+    },
+  },
+  defaults: { pattern: '*' },
+
+  describe: ({ pattern, as }) => `${as === 'received' ? 'received as' : 'named'} ${pattern}`,
+
+  select(scene, { pattern, as }, { themselves }) {
+    const { nodes } = scene;
+    const matches = oncePerNumber(nodes.tables.texts, nameMatcher(pattern));
+    const column = as === 'received' ? nodes.columns.received : nodes.columns.name;
+    const rows = matching(nodes, (row) => matches(column[row]));
+    return themselves ? rows : withDescendants(scene, rows);
+  },
+};

@@ -1,0 +1,59 @@
+/** The manual of steps and rules, drawn from what the kinds say of themselves: for `prism help steps` and docs/steps.md. */
+import { rangeOf, storedIn } from '../fields/field.ts';
+import type { Field, Fields } from '../fields/field.ts';
+import { RULE_KINDS } from '../select/rules.ts';
+import type { StepKind } from './kind.ts';
+import { STEP_KINDS, stepKind } from './kinds.ts';
+
+/**
+ * @param only one kind of step; all kinds and rules where nothing is said
+ * @throws PrismError `bad-parameters` for a kind that does not exist
+ */
+export function stepsManual(only?: string): string {
+  if (only !== undefined) return `${chapter(stepKind(only)).join('\n')}\n`;
+  const lines = [
+    '# Steps',
+    '',
+    'A preparation is a list of steps, in JSON: `{ "kind": "reduce", "selector": { "by": "layer", "layers": ["FASTENERS"] }, "parameters": { … } }`.',
+    'What is left out of `parameters` cannot be guessed: write all that are not optional. Lengths are in metres, angles in radians, shares of 1.',
+    ...[...STEP_KINDS.values()].flatMap((kind) => ['', ...chapter(kind)]),
+    '',
+    '# Rules',
+    '',
+    'A rule (`selector`) says which rows a step concerns: `{ "by": "layer", "layers": ["FASTENERS"] }`.',
+    ...[...RULE_KINDS.values()].flatMap((kind) => [
+      '',
+      `## ${kind.by}`,
+      '',
+      kind.purpose,
+      ...list(kind.fields as Fields<object>),
+    ]),
+  ];
+  return `${lines.join('\n')}\n`;
+}
+
+function chapter(kind: StepKind): string[] {
+  const { fields, defaults } = kind;
+  return [
+    `## ${kind.kind}`,
+    '',
+    `${kind.title} (${kind.station}). ${kind.purpose}`,
+    ...list(fields),
+    '',
+    `New: \`${JSON.stringify(defaults)}\``,
+  ];
+}
+
+function list(fields: Fields<object>): string[] {
+  const entries = Object.entries(fields as Record<string, Field>);
+  return entries.length === 0 ? [] : ['', ...entries.map(([name, field]) => `- \`${name}\`: ${line(field)}`)];
+}
+
+function line(field: Field): string {
+  const { label, help } = field;
+  const isOptional =
+    (field.type === 'quantity' && field.optional) ||
+    (field.type === 'choice' && field.choices.some(({ value }) => value === undefined));
+  const range = field.type === 'quantity' ? `${rangeOf(field)}, ${storedIn(field)}` : rangeOf(field);
+  return [`${label}${isOptional ? ', optional' : ''}; ${range}.`, ...(help ? [help] : [])].join(' ');
+}
