@@ -72,6 +72,14 @@ export function formatAngle(radians: number): string {
   return `${formatNumber((radians * 180) / Math.PI)}°`;
 }
 
+/** `0.4 ms`, `12 s`, `3 min 20 s`: what something took. @param seconds */
+export function formatDuration(seconds: number): string {
+  if (seconds < 1) return `${formatNumber(seconds * 1000, seconds < 0.01 ? 1 : 2)}\u00a0ms`;
+  if (seconds < 100) return `${formatNumber(seconds, 2)}\u00a0s`;
+  const whole = Math.round(seconds);
+  return `${Math.floor(whole / 60)}\u00a0min ${whole % 60}\u00a0s`;
+}
+
 /** `6.2 MB`, in powers of ten. */
 export function formatBytes(bytes: number): string {
   if (bytes < 1000) return `${bytes}\u00a0B`;

@@ -5,7 +5,6 @@ import '@fontsource/ibm-plex-mono/latin-400.css';
 import './theme/sheet.css';
 import { createPinia } from 'pinia';
 import PrimeVue from 'primevue/config';
-import ToastService from 'primevue/toastservice';
 import { createApp } from 'vue';
 import App from './App.vue';
 import { router } from './router.ts';
@@ -17,5 +16,4 @@ createApp(App)
   .use(createPinia())
   .use(router)
   .use(PrimeVue, { theme: { preset: Sheet, options: { darkModeSelector: '.dark' } }, csp: { nonce } })
-  .use(ToastService)
   .mount('#app');

@@ -39,7 +39,11 @@ const wrong = (change: Partial<Record<keyof Drawn, unknown>>) => {
 
 describe('fields', () => {
   it.each<[string, Partial<Record<keyof Drawn, unknown>>, string]>([
-    ['a length below its bound, in the unit that people see', { gap: 0.00001 }, 'The gap must be at least 0.1\u00a0mm.'],
+    [
+      'a length below its bound, in the unit that people see',
+      { gap: 0.00001 },
+      'The gap must be at least 0.1\u00a0mm.',
+    ],
     ['an angle', { turn: 4 }, 'The turn must be at most 180°.'],
     ['a share', { keep: 2 }, 'The keep must be at most 100\u00a0%.'],
     ['another choice', { way: 'left' }, 'The way must be one of up, down.'],

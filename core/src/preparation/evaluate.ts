@@ -31,6 +31,8 @@ export interface StepReport {
   problems: string[];
   /** Triangles drawn after this step. */
   triangles: number;
+  /** What it took: its heavy work, wherever and whenever that was done, and applying it. */
+  seconds: number;
 }
 
 export interface Evaluation {
@@ -179,6 +181,7 @@ function fold(
       continue;
     }
     const kind = stepKind(step.kind);
+    const began = performance.now();
     const rows = select(scene, step.selector, kind.themselves?.(step.parameters));
     // Looked for before the step: what it takes away itself is not lost.
     const lost = lostKeys(scene, step.rule);
@@ -197,6 +200,7 @@ function fold(
       lost,
       problems: outcome.problems.slice(0, 100),
       triangles: takeOff(outcome.scene).triangles,
+      seconds: (outcome.worked ?? 0) + (performance.now() - began) / 1000,
     };
     reports.push(report);
     missing.push(...lacking);
@@ -234,6 +238,7 @@ function emptyReport(step: Step, triangles: number): StepReport {
     lost: [],
     problems: [],
     triangles,
+    seconds: 0,
   };
 }
 
@@ -260,8 +265,7 @@ export async function evaluate(
     const partial = fold(base, baseKey, plan.slice(0, upTo), steps, lookup, memo);
     counts.applied += partial.counts.applied;
     counts.remembered += partial.counts.remembered;
-    if (partial.missing.length > 0)
-      counts.worked += await runWork(partial.missing, titleOf(step), results, around);
+    if (partial.missing.length > 0) counts.worked += await runWork(partial.missing, titleOf(step), results, around);
   }
   const final = evaluateNow(base, baseKey, steps, lookup, memo);
   counts.applied += final.counts.applied;
@@ -312,8 +316,10 @@ async function runWork(
 
 async function runOne(work: Work, around: Surroundings): Promise<unknown> {
   try {
+    const began = performance.now();
     const output = await around.workbench.run(work.task, await work.input(around.blobs), around.signal);
-    return await work.keep(output, around.blobs);
+    const kept = await work.keep(output, around.blobs);
+    return typeof kept === 'object' && kept !== null ? { ...kept, took: (performance.now() - began) / 1000 } : kept;
   } catch (error) {
     const known = asPrismError(error);
     // Only what the input itself causes is remembered; a full disk or a lost blob is not the fault of the part.

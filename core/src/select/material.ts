@@ -40,8 +40,7 @@ export const materialRule: RuleKind<MaterialRule> = {
     const { lists, words } = nodes.tables;
     const wanted = new Set(materials.map((material) => words.find(material)));
     const has = new Uint8Array(lists.length);
-    for (let list = 0; list < lists.length; list++)
-      if (lists.get(list).some((word) => wanted.has(word))) has[list] = 1;
+    for (let list = 0; list < lists.length; list++) if (lists.get(list).some((word) => wanted.has(word))) has[list] = 1;
     const column = columnOf(scene, as);
     return matching(nodes, (row) => has[column[row]] === 1);
   },

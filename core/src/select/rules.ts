@@ -51,8 +51,7 @@ export const selectorSchema: ReturnType<typeof lazy> = schemaAt(0);
 function schemaAt(depth: number): ReturnType<typeof lazy> {
   return lazy((value: { by?: string } | undefined) => {
     const kind = RULE_KINDS.get(value?.by ?? '');
-    if (!kind)
-      return object({ by: by.oneOf([...RULE_KINDS.keys()], 'There is no such rule: ${value}.') }).noUnknown();
+    if (!kind) return object({ by: by.oneOf([...RULE_KINDS.keys()], 'There is no such rule: ${value}.') }).noUnknown();
     const rule = schemaOfFields(kind.fields as Fields<object>).shape({ by });
     if (!('of' in kind.fields)) return rule.noUnknown();
     if (depth >= MAX_DEPTH) return mixed().test('depth', 'The rule is nested too deeply.', () => false);

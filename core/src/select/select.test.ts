@@ -25,7 +25,12 @@ beforeAll(async () => {
       name: 'Upper floor',
       class: 'IfcBuildingStorey',
       children: [
-        { name: 'Door', class: 'IfcDoor', mesh: boxMesh(0.9, 0.1, 2), properties: { 'Pset_DoorCommon.FireRating': 'EI 60' } },
+        {
+          name: 'Door',
+          class: 'IfcDoor',
+          mesh: boxMesh(0.9, 0.1, 2),
+          properties: { 'Pset_DoorCommon.FireRating': 'EI 60' },
+        },
       ],
     },
   ]));
@@ -95,7 +100,10 @@ describe('selectors', () => {
 
   it('offer what there is to choose', () => {
     const known = { source: () => 'guard.stp', material: String };
-    const offers = (by: string) => ruleKind(by).offers?.(scene, known).map(({ label }) => label);
+    const offers = (by: string) =>
+      ruleKind(by)
+        .offers?.(scene, known)
+        .map(({ label }) => label);
     expect(offers('layer')).toEqual(['FASTENERS', 'GUARDS', 'ROPEWAY']);
     expect(offers('class')).toEqual(['IfcBuildingStorey', 'IfcDoor']);
     expect(offers('storey')).toEqual(['Upper floor']);

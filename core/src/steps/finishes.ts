@@ -47,7 +47,8 @@ export const finishesStep = defineStep<FinishesParameters>({
       type: 'own',
       label: 'Rules',
       schema: array(finishRuleSchema).required('The rules are missing.').max(5000),
-      written: 'a list of `{ "by": "layer", "match": "MACHINE", "material": "lib:cast-iron" }`, at most 5000; `by` is `layer`, `colour`, `name` or `received`',
+      written:
+        'a list of `{ "by": "layer", "match": "MACHINE", "material": "lib:cast-iron" }`, at most 5000; `by` is `layer`, `colour`, `name` or `received`',
     },
   },
   defaults: { rules: [] },

@@ -82,7 +82,12 @@ describe('a new step', () => {
     kinds.map((kind) => ({ id: kind, kind, on: true, selector: { by: 'all' }, parameters: stepKind(kind).defaults }));
   it.each([
     ['what is said of a source stands before its tessellation', 'unit', ['wires', 'tessellate', 'turn'], 1],
-    ['a rule of tessellation behind the others, before what works on triangles', 'tessellate', ['tessellate', 'reduce'], 1],
+    [
+      'a rule of tessellation behind the others, before what works on triangles',
+      'tessellate',
+      ['tessellate', 'reduce'],
+      1,
+    ],
     ['the first of all where nothing comes before it', 'wires', ['tessellate'], 0],
     ['the others at the end', 'rename', ['tessellate', 'reduce'], 2],
   ])('%s', (_, kind, there, place) => expect(placeFor(kind, list(...there))).toBe(place));

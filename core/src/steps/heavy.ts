@@ -35,6 +35,11 @@ export interface HeavySpec<P extends object, K extends TaskName, R> {
   keep(output: TaskOutputs[K], blobs: BlobStore, scene: Scene, shape: string): Promise<R>;
 }
 
+/** What is remembered of a piece says what it took, seconds. */
+interface Timed {
+  took?: number;
+}
+
 /** What becomes of the rows: of each that has a result, waits for one, or failed. */
 export interface Rowwise<R> {
   made(row: number, result: R): void;
@@ -86,13 +91,14 @@ export class Heavy<P extends object, K extends TaskName, R> {
     parameters: P,
     lookup: Lookup,
     act: Rowwise<R>,
-  ): { pending: number; problems: Set<string> } {
+  ): { pending: number; problems: Set<string>; worked: number } {
     const { nodes } = scene;
     const { [this.spec.of]: column } = nodes.columns;
     const problems = new Set<string>();
     /** By the number of the shape. */
     const results = new Map<number, { concerns: boolean; result?: unknown }>();
     let pending = 0;
+    let worked = 0;
     eachRow(scene, rows, (row) => {
       const number = column[row];
       if (number === 0) {
@@ -105,6 +111,7 @@ export class Heavy<P extends object, K extends TaskName, R> {
         const concerns = this.#concerns(scene, shape, parameters);
         known = { concerns, ...(concerns ? { result: lookup(this.key(scene, shape, parameters)) } : {}) };
         results.set(number, known);
+        worked += (known.result as Timed | undefined)?.took ?? 0;
       }
       const { result } = known;
       if (!known.concerns) return;
@@ -116,7 +123,7 @@ export class Heavy<P extends object, K extends TaskName, R> {
         act.failed?.(row, result.failed);
       } else act.made(row, result as R);
     });
-    return { pending, problems };
+    return { pending, problems, worked };
   }
 
   called(scene: Scene, row: number): string {

@@ -37,7 +37,12 @@ export interface Outcome {
   pending: number;
   /** What went wrong and where, for people. */
   problems: string[];
+  /** Seconds that its heavy work took, each piece once. */
+  worked?: number;
 }
+
+/** What of the rows that a rule names is counted, as the step concerns it. */
+export type Counted = 'parts' | 'assemblies' | 'rows' | 'sources';
 
 /** What a kind of step says of itself; see `defineStep`. */
 export interface StepSpec<P extends object> {
@@ -48,6 +53,10 @@ export interface StepSpec<P extends object> {
   readonly purpose: string;
   /** Other words that people look for it by. */
   readonly also?: readonly string[];
+  /** Words of the button that adds one; the title where nothing is said. */
+  readonly act?: string;
+  /** True where a new one is begun at the thing that it concerns (a source), not by a form of its own. */
+  readonly begunThere?: boolean;
   /** Where it is edited. */
   readonly station: StepStation;
   /**
@@ -71,7 +80,7 @@ export interface StepSpec<P extends object> {
   /** The parameters in a few words with units, for the list of steps. */
   summary(parameters: P): string;
   /** What the rule counts; parts where nothing is said. */
-  counts?(parameters: P): 'parts' | 'assemblies' | 'rows';
+  counts?(parameters: P): Counted;
   /** True where a step replaces all that an earlier one of the kind did to the same parts: its work for them is saved. */
   readonly replaces?: boolean;
   /** True where the rows that a rule names are meant themselves, without what is below them. */

@@ -68,7 +68,10 @@ const stepSchema = lazy((value: { kind?: string } | undefined) =>
     id: string().required().max(64),
     kind: string()
       .required()
-      .oneOf([...STEP_KINDS.keys()], `There is no kind of step “\${value}”. Known: ${[...STEP_KINDS.keys()].join(', ')}.`),
+      .oneOf(
+        [...STEP_KINDS.keys()],
+        `There is no kind of step “\${value}”. Known: ${[...STEP_KINDS.keys()].join(', ')}.`,
+      ),
     on: boolean().required(),
     selector: selectorSchema,
     parameters: STEP_KINDS.get(value?.kind ?? '')?.schema.noUnknown() ?? mixed(),

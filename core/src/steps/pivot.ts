@@ -21,6 +21,7 @@ export const pivotStep = defineStep<PivotParameters>({
   title: 'Pivot',
   purpose: 'Sets the point that parts or assemblies are placed and turned by; geometry stays where it is.',
   also: ['origin', 'centre', 'turning point', 'anchor'],
+  act: 'Set pivot',
   station: 'arrange',
   place: WHEREVER,
   version: 1,

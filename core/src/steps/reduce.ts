@@ -111,7 +111,7 @@ export const reduceStep = defineStep<ReduceParameters>({
     const meshes: Record<Hash, MeshFigures> = {};
     /** By the number of the mesh. */
     const short = new Map<number, Short>();
-    const { pending, problems } = reducing.each(edit, rows, parameters, lookup, {
+    const { pending, problems, worked } = reducing.each(edit, rows, parameters, lookup, {
       made(row, made) {
         meshes[made.mesh] = made.figures;
         if (made.short)
@@ -125,7 +125,7 @@ export const reduceStep = defineStep<ReduceParameters>({
       without: (row) => solid[row] > 0 && problem[row] === 0,
     });
     edit.setMeshes(meshes);
-    return { pending, problems: [...problems, ...notReached([...short.values()], parameters.share)] };
+    return { pending, problems: [...problems, ...notReached([...short.values()], parameters.share)], worked };
   },
 });
 

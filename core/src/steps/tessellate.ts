@@ -246,7 +246,8 @@ export const tessellateStep = defineStep<TessellateParameters>({
       failed: (row, why) => edit.setProblem(row, why),
     });
     edit.setMeshes(meshes);
-    return { pending: found.pending, problems: [...new Set([...found.problems, ...problems])] };
+    const { pending, worked } = found;
+    return { pending, problems: [...new Set([...found.problems, ...problems])], worked };
   },
 });
 

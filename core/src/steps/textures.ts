@@ -28,6 +28,7 @@ export const texturesStep = defineStep<TexturesParameters>({
   purpose: 'Says what a set of pictures belongs to; the parts keep their materials and get its pictures.',
   also: ['pictures', 'maps', 'bind', 'images'],
   station: 'receive',
+  begunThere: true,
   place: WHEREVER,
   version: 2,
   needs: 'manifest',
@@ -89,7 +90,9 @@ export const texturesStep = defineStep<TexturesParameters>({
     });
     const problems = [
       ...(bare > 0 ? [`${counted(bare, 'part')} without texture coordinates: the pictures cannot be seen there.`] : []),
-      ...(missing.length > 0 ? [`${counted(missing.length, 'picture')} of ${parameters.set} not in the job any more.`] : []),
+      ...(missing.length > 0
+        ? [`${counted(missing.length, 'picture')} of ${parameters.set} not in the job any more.`]
+        : []),
     ];
     if (edit.isIdle) return { pending: 0, problems };
     edit.setMaterialsOfScene(dressed);

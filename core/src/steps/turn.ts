@@ -34,6 +34,7 @@ export const turnStep = defineStep<TurnParameters>({
   },
   defaults: { direction: 'z-to-y' },
 
+  counts: () => 'sources',
   summary: ({ direction }) => (direction === 'z-to-y' ? 'z up → y up' : 'y up → z up'),
 
   apply(edit, rows, { direction }) {

@@ -44,6 +44,7 @@ export const unitStep = defineStep<UnitParameters>({
   purpose: 'Says in which unit a source really is: everything of it grows by one factor.',
   also: ['scale', 'size', 'calibrate', 'wrong size', 'inch', 'millimetre'],
   station: 'receive',
+  begunThere: true,
   place: 30,
   version: VERSION,
   needs: 'geometry',
@@ -61,6 +62,7 @@ export const unitStep = defineStep<UnitParameters>({
   },
   defaults: { factor: 1, reason: '' },
 
+  counts: () => 'sources',
   summary: ({ factor, reason }) => reason || `× ${formatNumber(factor, 6)}`,
 
   work: (scene, rows, parameters) => scaling.work(scene, rows, parameters),
@@ -71,7 +73,7 @@ export const unitStep = defineStep<UnitParameters>({
     placesGrown(edit, rows, factor);
     solidsGrown(edit, rows, factor);
     const meshes: Record<Hash, MeshFigures> = {};
-    const { pending, problems } = scaling.each(edit, rows, parameters, lookup, {
+    const { pending, problems, worked } = scaling.each(edit, rows, parameters, lookup, {
       made(row, made) {
         meshes[made.mesh] = made.figures;
         edit.setMesh(row, made.mesh);
@@ -84,7 +86,7 @@ export const unitStep = defineStep<UnitParameters>({
       },
     });
     edit.setMeshes(meshes);
-    return { pending, problems: [...problems] };
+    return { pending, problems: [...problems], worked };
   },
 });
 

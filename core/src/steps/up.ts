@@ -34,6 +34,7 @@ export const upStep = defineStep<UpParameters>({
   purpose: 'Says which axis of a source really points up, where its file says something else or nothing.',
   also: ['lies on its back', 'orientation', 'rotate source'],
   station: 'receive',
+  begunThere: true,
   place: 40,
   version: 1,
   needs: 'manifest',
@@ -51,6 +52,7 @@ export const upStep = defineStep<UpParameters>({
   },
   defaults: { axis: 'z' },
 
+  counts: () => 'sources',
   summary: ({ axis }) => `${axis} is up`,
 
   apply(edit, rows, { axis }) {

@@ -12,12 +12,14 @@ export const variantStep = defineStep<VariantParameters>({
   purpose: 'Shows a source in one of the sets of materials that its file holds.',
   also: ['materials', 'configuration', 'colourway'],
   station: 'receive',
+  begunThere: true,
   place: 50,
   version: 1,
   needs: 'manifest',
   fields: { variant: { type: 'text', label: 'Variant', most: 300, help: 'Its name, as the file has it.' } },
   defaults: { variant: '' },
 
+  counts: () => 'sources',
   summary: ({ variant }) => variant,
 
   apply(edit, rows, { variant }) {

@@ -13,12 +13,14 @@ export const wiresStep = defineStep<object>({
   purpose: 'Takes the lines too that repeat solids; without it they are left out.',
   also: ['lines', 'curves', 'outlines', 'wireframe'],
   station: 'receive',
+  begunThere: true,
   place: 10,
   version: 1,
   needs: 'manifest',
   fields: {},
   defaults: {},
 
+  counts: () => 'sources',
   summary: () => 'taken too',
 
   // What it does is done before the first step: see `startOf`.

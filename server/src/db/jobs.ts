@@ -59,10 +59,16 @@ export async function listJobs(db: Db): Promise<JobSummary[]> {
   return rows.map((row) => ({ ...row, sources: row.sources.length }));
 }
 
-export async function createJob(db: Db, name: string, id: string = randomUUID()): Promise<string> {
+/** @param steps what it begins with */
+export async function createJob(
+  db: Db,
+  name: string,
+  id: string = randomUUID(),
+  steps: Step[] = defaultSteps(),
+): Promise<string> {
   await db.transaction().execute(async (trx) => {
     await trx.insertInto('jobs').values({ id, name, version: 1, picture: null, view: 'null' }).execute();
-    await insertVersion(trx, id, { number: 1, parent: null, sources: [], steps: defaultSteps(), note: 'New job' });
+    await insertVersion(trx, id, { number: 1, parent: null, sources: [], steps, note: 'New job' });
   });
   return id;
 }

@@ -132,4 +132,29 @@ export const MIGRATIONS: Record<string, Migration> = {
         .execute();
     },
   },
+  '005-templates-and-actors': {
+    async up(db: Kysely<unknown>) {
+      const { schema } = db;
+      // Until people sign in there is one of them.
+      for (const table of ['versions', 'tasks', 'transmittals'])
+        await schema
+          .alterTable(table)
+          .addColumn('actor', 'text', (c) => c.notNull().defaultTo(ACTOR))
+          .execute();
+      await schema
+        .createTable('templates')
+        .addColumn('id', 'text', (c) => c.primaryKey())
+        .addColumn('name', 'text', (c) => c.notNull())
+        .addColumn('steps', 'jsonb', (c) => c.notNull())
+        .addColumn('sources', 'jsonb', (c) => c.notNull())
+        .addColumn('every', 'boolean', (c) => c.notNull().defaultTo(false))
+        .addColumn('actor', 'text', (c) => c.notNull().defaultTo(ACTOR))
+        .addColumn('made_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .execute();
+      await sql`create unique index templates_every on templates (every) where every`.execute(db);
+    },
+  },
 };
+
+/** Who does all, until people sign in. */
+const ACTOR = 'owner';

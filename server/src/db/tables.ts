@@ -1,6 +1,7 @@
 /** The tables, as Kysely sees them. */
 import type { ColumnType, Generated } from 'kysely';
 import type { PrismError } from '@noble-prism/core/errors';
+import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { ReadBack } from '@noble-prism/core/transmit/readback';
 import type { Progress } from '@noble-prism/core/surroundings';
@@ -42,6 +43,8 @@ export interface VersionsTable {
   steps: Json<StepRef[]>;
   /** What was changed, for people. */
   note: string;
+  /** Who changed it. */
+  actor: Generated<string>;
   made_at: Time;
 }
 
@@ -91,6 +94,8 @@ export interface TasksTable {
   payload: Json<Record<string, unknown>>;
   state: TaskState;
   attempt: Generated<number>;
+  /** Who asked for it. */
+  actor: Generated<string>;
   worker: string | null;
   heartbeat: ColumnType<Date | null, never, Date | null>;
   progress: Json<Progress | null>;
@@ -112,6 +117,8 @@ export interface TransmittalsTable {
   read_back: Json<ReadBack>;
   parts: number;
   triangles: number;
+  /** Who sent it. */
+  actor: Generated<string>;
   made_at: Time;
 }
 
@@ -122,6 +129,20 @@ export interface MemoTable {
   made_at: Generated<Date>;
 }
 
+/** A preparation kept without sources, to be given to jobs. */
+export interface TemplatesTable {
+  id: string;
+  name: string;
+  /** Its steps as a version keeps them. */
+  steps: Json<StepRef[]>;
+  /** What the sources are called that its steps name: file names by slot. */
+  sources: Json<NamedSource[]>;
+  /** Every new job begins with it; at most one does. */
+  every: boolean;
+  actor: Generated<string>;
+  made_at: Time;
+}
+
 export interface Database {
   jobs: JobsTable;
   versions: VersionsTable;
@@ -130,4 +151,5 @@ export interface Database {
   transmittals: TransmittalsTable;
   memo: MemoTable;
   step_contents: StepContentsTable;
+  templates: TemplatesTable;
 }

@@ -1,9 +1,10 @@
 /** All routes of the API but the uploads. */
 import { randomUUID } from 'node:crypto';
 import type { RouterContext } from '@koa/router';
-import { array, number, object, string } from 'yup';
+import { array, boolean, number, object, string } from 'yup';
 import { PrismError } from '@noble-prism/core/errors';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
+import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { tessellateStep } from '@noble-prism/core/steps/tessellate';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
@@ -27,12 +28,15 @@ import { spaceUsed } from '../sweep/space.ts';
 import { DatabaseMemo } from '../db/memo.ts';
 import { listSources } from '../db/sources.ts';
 import { cancelTask, enqueue, findTask, listTasks, want } from '../db/tasks.ts';
+import { addTemplate, changeTemplate, deleteTemplate, firstSteps, listTemplates } from '../db/templates.ts';
 import { deleteTransmittal, findTransmittal, listTransmittals } from '../db/transmittals.ts';
 import type { Standpoint } from '../db/tables.ts';
 import { pictureType } from './pictureType.ts';
 import type { Route, Services } from './route.ts';
 
-const nameSchema = string().trim().required('Give the job a name.').max(200, 'A name has at most 200 characters.');
+const nameOf = (what: string) =>
+  string().trim().required(`Give the ${what} a name.`).max(200, 'A name has at most 200 characters.');
+const nameSchema = nameOf('job');
 /** Keys of pieces of work: hashes of all that goes into them. */
 const workKeys = array(
   string()
@@ -58,11 +62,14 @@ export const ROUTES: readonly Route[] = [
     method: 'post',
     path: '/api/jobs',
     summary: 'Makes a new job',
-    body: object({ name: nameSchema }).noUnknown(),
-    answer: 'The job.',
+    body: object({ name: nameSchema, template: string().nullable().max(64) }).noUnknown(),
+    answer:
+      'The job. It begins with the template named; with the usual steps for null; with the template for every new job, or the usual steps, where nothing is said.',
     status: 201,
-    handle: async (_ctx, { name }: { name: string }, services) =>
-      jobState(await createJob(services.db, name), services),
+    handle: async (_ctx, { name, template }: { name: string; template?: string | null }, services) => {
+      const steps = await firstSteps(services.db, template);
+      return jobState(await createJob(services.db, name, undefined, steps), services);
+    },
   },
   {
     method: 'get',
@@ -150,6 +157,53 @@ export const ROUTES: readonly Route[] = [
     handle: async (ctx, { view }: { view: Standpoint | null }, services) => {
       await setView(services.db, ctx.params.job, view);
       return changed(ctx, services);
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/templates',
+    summary: 'Preparations kept without sources',
+    answer: 'A list of `{ id, name, steps, sources, every, made_at }`.',
+    handle: (_ctx, _body, { db }) => listTemplates(db),
+  },
+  {
+    method: 'post',
+    path: '/api/templates',
+    summary: 'Keeps steps as a template, with the names of the sources that they name',
+    body: object({
+      name: nameOf('template'),
+      steps: array().required().min(1, 'A template has at least one step.').max(500),
+      sources: array(object({ id: string().required().max(64), name: string().required().max(1000) }).noUnknown())
+        .required()
+        .max(500),
+    }).noUnknown(),
+    answer: 'All templates.',
+    status: 201,
+    handle: async (_ctx, body: { name: string; steps: unknown[]; sources: NamedSource[] }, { db }) => {
+      await addTemplate(db, { ...body, steps: checkSteps(body.steps) });
+      return listTemplates(db);
+    },
+  },
+  {
+    method: 'patch',
+    path: '/api/templates/:template',
+    summary: 'Renames a template, or has every new job begin with it',
+    body: object({ name: nameOf('template').optional(), every: boolean() }).noUnknown(),
+    answer: 'All templates.',
+    handle: async (ctx, change: { name?: string; every?: boolean }, { db }) => {
+      if (Object.keys(change).length === 0) throw new PrismError('bad-parameters', 'Say what is to be changed.');
+      await changeTemplate(db, ctx.params.template, change);
+      return listTemplates(db);
+    },
+  },
+  {
+    method: 'delete',
+    path: '/api/templates/:template',
+    summary: 'Deletes a template; jobs that were given it keep their steps',
+    answer: 'All templates.',
+    handle: async (ctx, _body, { db }) => {
+      await deleteTemplate(db, ctx.params.template);
+      return listTemplates(db);
     },
   },
   {

@@ -34,7 +34,8 @@ export async function sweep(db: Db, blobs: BlobStore, dataDir: string, age = DAY
   await sql`
     delete from step_contents c
     where c.made_at < ${new Date(before)}
-      and not exists (select 1 from versions v where v.steps @> jsonb_build_array(jsonb_build_object('content', c.hash)))`.execute(
+      and not exists (select 1 from versions v where v.steps @> jsonb_build_array(jsonb_build_object('content', c.hash)))
+      and not exists (select 1 from templates t where t.steps @> jsonb_build_array(jsonb_build_object('content', c.hash)))`.execute(
     db,
   );
   const keep = await needed(db, blobs);

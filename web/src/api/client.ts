@@ -1,6 +1,7 @@
 /** Calls to the server. Errors come back as PrismError, with what the server said. */
 import { PrismError } from '@noble-prism/core/errors';
 import type { ErrorCode } from '@noble-prism/core/errors';
+import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import type { Progress } from '@noble-prism/core/surroundings';
@@ -30,6 +31,17 @@ export interface Standpoint {
   from: [number, number, number];
   to: [number, number, number];
   lens: number;
+}
+
+/** A preparation kept without sources. */
+export interface Template {
+  id: string;
+  name: string;
+  steps: Step[];
+  sources: NamedSource[];
+  /** Every new job begins with it. */
+  every: boolean;
+  made_at: string;
 }
 
 export interface JobVersion {
@@ -135,7 +147,15 @@ const KEYS_AT_ONCE = 5000;
 export const api = {
   jobs: () => call<JobSummary[]>('GET', '/api/jobs'),
   job: (id: string) => call<Job>('GET', `/api/jobs/${encodeURIComponent(id)}`),
-  makeJob: (name: string) => call<Job>('POST', '/api/jobs', { name }),
+  /** @param template id of one; null for the usual steps; where nothing is said, what every new job begins with */
+  makeJob: (name: string, template?: string | null) =>
+    call<Job>('POST', '/api/jobs', { name, ...(template === undefined ? {} : { template }) }),
+  templates: () => call<Template[]>('GET', '/api/templates'),
+  keepTemplate: (template: Pick<Template, 'name' | 'steps' | 'sources'>) =>
+    call<Template[]>('POST', '/api/templates', template),
+  changeTemplate: (id: string, change: Partial<Pick<Template, 'name' | 'every'>>) =>
+    call<Template[]>('PATCH', `/api/templates/${id}`, change),
+  deleteTemplate: (id: string) => call<Template[]>('DELETE', `/api/templates/${id}`),
   renameJob: (id: string, name: string) => call<Job>('PATCH', `/api/jobs/${id}`, { name }),
   copyJob: (id: string, name: string) => call<Job>('POST', `/api/jobs/${id}/copy`, { name }),
   deleteJob: (id: string) => call<unknown>('DELETE', `/api/jobs/${id}`),

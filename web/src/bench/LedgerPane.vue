@@ -8,11 +8,13 @@ import LedgerLine from './LedgerLine.vue';
 import { columnsOf, NAME, sortAfter } from './ledgerColumns.ts';
 import type { Column } from './ledgerColumns.ts';
 import { columnWidth, gridOf, LIMITS, resetColumnWidth, setColumnWidth } from './columnWidths.ts';
+import { leaveOutSelection } from './actions.ts';
 import { changeSteps } from './stepEdits.ts';
 import { LedgerTree } from './rows.ts';
 import type { Row, SortBy } from './rows.ts';
 
 const props = defineProps<{ station: string; bands: Bands; hues: string[] }>();
+const emit = defineEmits<{ menu: [event: MouseEvent] }>();
 const store = useJob();
 const selection = useSelection();
 
@@ -157,16 +159,27 @@ function key(event: KeyboardEvent): void {
   else if (event.key === 'F2') startRename(row);
 }
 
-/** What is selected is left out by a step, which can be edited, switched off and undone like any other. */
-function leaveOutSelection(): void {
-  const keys = [...selection.keys];
-  if (keys.length === 0) return;
-  changeSteps.add('leave-out', { by: 'picked', keys }, {});
-  selection.clear();
+/** The menu of a row is about what is selected, and what is not selected yet is so then. From the keyboard it is that of the cursor. */
+function openMenu(event: MouseEvent): void {
+  const line = (event.target as Element).closest('[id^=row-]');
+  const index = line ? Number(line.id.slice(4)) : cursor.value;
+  const row = rows.value.at(index);
+  if (row && !isSelected(row)) pick(index, 'set');
+  emit('menu', event);
 }
 
 function startRename(row: Row): void {
   renaming.value = row.key;
+}
+
+/** Renames in place what is selected, where it is one row in sight. */
+function renameSelected(): void {
+  const [first] = selection.ids;
+  const index = first === undefined ? -1 : rows.value.indexOf(first);
+  if (index < 0) return;
+  cursor.value = anchor.value = index;
+  virtual.value.scrollToIndex(index);
+  startRename(rowAt(index));
 }
 
 function endRename(row: Row, typed: string, keep: boolean): void {
@@ -212,7 +225,7 @@ watch(
   },
 );
 
-defineExpose({ focusSearch: () => search.value?.select() });
+defineExpose({ focusSearch: () => search.value?.select(), renameSelected });
 </script>
 
 <template>
@@ -246,6 +259,7 @@ defineExpose({ focusSearch: () => search.value?.select() });
       :aria-rowcount="rows.length"
       :aria-activedescendant="cursor < rows.length ? `row-${cursor}` : undefined"
       @keydown="key"
+      @contextmenu.prevent="openMenu"
     >
       <div class="head" role="row">
         <div v-for="column in [NAME, ...columns]" :key="column.id" role="columnheader" :aria-sort="ariaSort(column.id)">

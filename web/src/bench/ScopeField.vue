@@ -1,142 +1,179 @@
 <script setup lang="ts">
-/** What a step concerns: a rule, or what is picked just now. */
-import Select from 'primevue/select';
-import { computed } from 'vue';
+/**
+ * What a step concerns: a rule, made of rules where that is needed, or what is selected just now. How much it finds stands below; while
+ * it is being chosen, it is outlined in the view.
+ */
+import { computed, onBeforeUnmount, watch } from 'vue';
+import type { Field } from '@noble-prism/core/fields/field';
+import type { Counted } from '@noble-prism/core/steps/kind';
+import type { RuleKind } from '@noble-prism/core/select/rule';
+import { RULE_KINDS, ruleKind } from '@noble-prism/core/select/rules';
+import { select } from '@noble-prism/core/select/select';
 import type { Selector } from '@noble-prism/core/select/select';
-import { describeSelector, select } from '@noble-prism/core/select/select';
-import { factsOf } from '@noble-prism/core/scene/facts';
-import { ASSEMBLY, PART } from '@noble-prism/core/scene/nodes';
-import { formatCount } from '@noble-prism/core/units';
+import { counted } from '@noble-prism/core/units';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
-import LengthField from './LengthField.vue';
+import ChoiceField from '../parts/ChoiceField.vue';
+import FieldRow from '../parts/FieldRow.vue';
+import { useKnown } from './known.ts';
+import { countRows } from './scopeCount.ts';
 
 const props = defineProps<{
   id: string;
   modelValue: Selector;
-  /** What is counted: parts where nothing is said. */
-  of?: 'parts' | 'assemblies' | 'rows';
+  counts?: Counted;
+  /** A rule within a rule. */
+  within?: boolean;
 }>();
 const emit = defineEmits<{ 'update:modelValue': [Selector] }>();
 const store = useJob();
 const selection = useSelection();
+const known = useKnown();
 
-const layers = computed(() => [...factsOf(store.scene).wordsIn('layer')].sort());
-const classes = computed(() => [...factsOf(store.scene).wordsIn('class')].sort());
-const options = computed(() => [
-  { value: 'all', label: 'everything' },
-  {
-    value: 'picked',
-    label:
-      props.modelValue.by === 'picked'
-        ? describeSelector(props.modelValue)
-        : `what is selected (${selection.nodes.length})`,
-    disabled: props.modelValue.by !== 'picked' && selection.nodes.length === 0,
-  },
-  ...layers.value.map((layer) => ({ value: `layer ${layer}`, label: `layer ${layer}` })),
-  ...classes.value.map((name) => ({ value: `class ${name}`, label: `class ${name}` })),
-  { value: 'name', label: 'by name at this step' },
-  { value: 'received', label: 'by name as received' },
-  { value: 'size', label: 'by size' },
-  ...(value.value !== 'other' ? [] : [{ value: 'other', label: describeSelector(props.modelValue) }]),
-]);
-const value = computed(() => {
-  const { modelValue } = props;
-  if (modelValue.by === 'layer' && modelValue.layers.length === 1) return `layer ${modelValue.layers[0]}`;
-  if (modelValue.by === 'class' && modelValue.classes.length === 1) return `class ${modelValue.classes[0]}`;
-  if (modelValue.by === 'name' && modelValue.as === 'received') return 'received';
-  return ['all', 'picked', 'name', 'size'].includes(modelValue.by) ? modelValue.by : 'other';
-});
-const count = computed(() => {
-  const { of = 'parts' } = props;
-  const rows = select(store.scene, props.modelValue, of === 'rows');
-  if (of === 'rows') return rows.size;
-  const { kind } = store.scene.nodes.columns;
-  const wanted = of === 'parts' ? PART : ASSEMBLY;
-  let sum = 0;
-  for (let row = 0; row < kind.length; row++) if (kind[row] === wanted && rows.has(row)) sum++;
-  return sum;
-});
-const counted = computed(() => {
-  const [one, many] = { parts: ['part', 'parts'], assemblies: ['assembly', 'assemblies'], rows: ['row', 'rows'] }[
-    props.of ?? 'parts'
-  ];
-  return `${formatCount(count.value)} ${count.value === 1 ? one : many}`;
-});
+const kind = computed(() => ruleKind(props.modelValue.by));
+const inner = computed(() => ('of' in props.modelValue ? props.modelValue.of : undefined));
+const fields = computed(() => Object.entries(kind.value.fields as Record<string, Field>));
+const offers = computed(() => kind.value.offers?.(store.scene, known) ?? []);
 
-const patternNow = () => (props.modelValue.by === 'name' ? props.modelValue.pattern : '*');
-
-function choose(next: string): void {
-  if (next === 'all') emit('update:modelValue', { by: 'all' });
-  else if (next === 'picked') emit('update:modelValue', { by: 'picked', keys: [...selection.keys] });
-  else if (next === 'name') emit('update:modelValue', { by: 'name', pattern: patternNow() });
-  else if (next === 'received') emit('update:modelValue', { by: 'name', pattern: patternNow(), as: 'received' });
-  else if (next === 'size') emit('update:modelValue', { by: 'size', min: 0, max: 0.1 });
-  else if (next.startsWith('class ')) emit('update:modelValue', { by: 'class', classes: [next.slice(6)] });
-  else if (next.startsWith('layer ')) emit('update:modelValue', { by: 'layer', layers: [next.slice(6)] });
+const choices = computed(() =>
+  [...RULE_KINDS.values()].filter(isOffered).map((rule) => ({
+    value: rule.by,
+    label: rule.by === 'picked' ? pickedLabel() : rule.title,
+    disabled: rule.by === 'picked' && props.modelValue.by !== 'picked' && selection.nodes.length === 0,
+  })),
+);
+/** Rules about words that this scene does not have are not offered. */
+function isOffered(rule: RuleKind): boolean {
+  return rule.by === props.modelValue.by || !rule.offers || rule.offers(store.scene, known).length > 0;
 }
+function pickedLabel(): string {
+  return props.modelValue.by === 'picked'
+    ? known.rule(props.modelValue)
+    : `what is selected (${selection.nodes.length})`;
+}
+
+const rows = computed(() => select(store.scene, props.modelValue, props.counts === 'rows'));
+const count = computed(() => countRows(store.scene, rows.value, props.counts ?? 'parts'));
+const words = computed(() => {
+  const [one, many] = WORDS[props.counts ?? 'parts'];
+  return counted(count.value, one, many);
+});
+const WORDS = {
+  parts: ['part', 'parts'],
+  assemblies: ['assembly', 'assemblies'],
+  rows: ['row', 'rows'],
+  sources: ['source', 'sources'],
+} as const;
+
+const isOther = computed(
+  () =>
+    props.modelValue.by === 'picked' &&
+    selection.nodes.length > 0 &&
+    [...selection.keys].join() !== props.modelValue.keys.join(),
+);
+
+function choose(by: string | undefined): void {
+  const rule = ruleKind(by ?? 'all');
+  if (rule.by === 'picked') return emit('update:modelValue', { by: 'picked', keys: [...selection.keys] });
+  const next = { by: rule.by, ...structuredClone(rule.defaults) } as Selector;
+  // What was said so far is the first of several rules.
+  if ('of' in next) next.of = inner.value ?? [props.modelValue, { by: 'name', pattern: '*' }];
+  emit('update:modelValue', next);
+}
+
+function set(name: string, value: unknown): void {
+  const next: Record<string, unknown> = { ...props.modelValue, [name]: value };
+  if (value === undefined) delete next[name];
+  emit('update:modelValue', next as unknown as Selector);
+}
+
+function setInner(at: number, rule: Selector | undefined): void {
+  const of = inner.value ?? [];
+  set('of', rule === undefined ? of.toSpliced(at, 1) : of.toSpliced(at, 1, rule));
+}
+
+/** Pointed at or typed in, it is outlined; everything is not, as that says nothing. */
+function outline(on: boolean): void {
+  if (!props.within) selection.outlined = on && props.modelValue.by !== 'all' ? rows.value : undefined;
+}
+watch(rows, () => selection.outlined !== undefined && outline(true));
+onBeforeUnmount(() => outline(false));
 </script>
 
 <template>
-  <div>
-    <Select
-      :label-id="id"
-      :aria-labelledby="`${id}-label`"
-      :model-value="value"
-      :options="options"
-      option-value="value"
-      option-label="label"
-      option-disabled="disabled"
-      :filter="options.length > 20"
-      filter-placeholder="Find"
-      auto-filter-focus
+  <div
+    class="scope"
+    @focusin="outline(true)"
+    @focusout="outline(false)"
+    @pointerenter="outline(true)"
+    @pointerleave="outline(false)"
+  >
+    <ChoiceField
+      :id="id"
+      :label="within ? 'Rule' : undefined"
+      :model-value="modelValue.by"
+      :choices="choices"
       @update:model-value="choose"
     />
-    <span v-if="modelValue.by === 'name'" class="line-field">
-      <input
-        :value="modelValue.pattern"
-        aria-label="Name pattern, * stands for anything"
-        title="* stands for anything, ? for one character"
-        maxlength="300"
-        @change="
-          emit('update:modelValue', { ...modelValue, pattern: ($event.target as HTMLInputElement).value || '*' })
-        "
-      />
-    </span>
-    <div v-if="modelValue.by === 'size'" class="sizes">
-      <template v-for="end in ['min', 'max'] as const" :key="end">
-        <label :for="`${id}-${end}`">{{ end === 'min' ? 'from' : 'to' }}</label>
-        <LengthField
-          :id="`${id}-${end}`"
-          unit="mm"
-          :min="0"
-          :model-value="modelValue[end] ?? (end === 'min' ? 0 : 1000)"
-          @update:model-value="emit('update:modelValue', { ...modelValue, [end]: $event })"
+    <div v-if="inner" class="inner">
+      <div v-for="(rule, i) in inner" :key="i" class="rule">
+        <ScopeField
+          :id="`${id}-${i}`"
+          :model-value="rule"
+          :counts="counts"
+          within
+          @update:model-value="setInner(i, $event)"
         />
-      </template>
+        <button
+          class="plain"
+          aria-label="Take this rule away"
+          title="Take this rule away"
+          @click="setInner(i, undefined)"
+        >
+          ×
+        </button>
+      </div>
+      <button class="plain link" @click="set('of', [...inner, { by: 'name', pattern: '*' }])">Add a rule</button>
     </div>
-    <button
-      v-if="
-        selection.nodes.length > 0 &&
-        modelValue.by === 'picked' &&
-        [...selection.keys].join() !== modelValue.keys.join()
-      "
-      class="plain again"
-      @click="choose('picked')"
-    >
+    <template v-else>
+      <FieldRow
+        v-for="[name, field] in fields"
+        :id="`${id}-${name}`"
+        :key="name"
+        class="narrow"
+        short
+        :field="field"
+        :offers="offers"
+        :model-value="modelValue[name as keyof Selector]"
+        @update:model-value="set(name, $event)"
+      />
+    </template>
+    <button v-if="isOther" class="plain again" @click="choose('picked')">
       Take the selection ({{ selection.nodes.length }})
     </button>
-    <small :class="count === 0 ? 'warn' : 'quiet'">{{ counted }}</small>
+    <small :class="count === 0 ? 'warn' : 'quiet'" :role="within ? undefined : 'status'">{{ words }}</small>
   </div>
 </template>
 
 <style scoped>
-.sizes {
-  display: grid;
-  grid-template-columns: auto 1fr;
-  gap: 2px 8px;
-  align-items: baseline;
-  padding-top: 4px;
+.narrow.row {
+  grid-template-columns: 74px minmax(0, 1fr);
+  font-size: 12px;
+}
+.inner {
+  margin-top: 4px;
+  padding-left: 8px;
+  border-left: 1px solid var(--rule);
+}
+.rule {
+  display: flex;
+  align-items: start;
+  gap: 4px;
+  margin-bottom: 4px;
+}
+.rule > :first-child {
+  flex: 1;
+  min-width: 0;
 }
 small {
   display: block;

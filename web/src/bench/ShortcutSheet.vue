@@ -1,49 +1,45 @@
 <script setup lang="ts">
 import Dialog from 'primevue/dialog';
-import { STATIONS } from './stations.ts';
+import { computed } from 'vue';
+import { useActions } from './actions.ts';
+import type { BenchAction } from './benchAction.ts';
 
-defineProps<{ visible: boolean }>();
+const props = defineProps<{ visible: boolean }>();
 const emit = defineEmits<{ 'update:visible': [boolean] }>();
+const actions = useActions();
 
-const groups: { title: string; keys: [string, string][] }[] = [
-  { title: 'Stations', keys: STATIONS.map((station) => [station.key, station.title]) },
+/** Keys that belong to where the keyboard is, not to the whole bench. */
+const PLACES: readonly { title: string; keys: readonly [string, string][] }[] = [
   {
-    title: 'View',
+    title: 'In the ledger',
     keys: [
-      ['F', 'Frame the selection, or everything'],
-      ['I', 'Isolate the selection'],
-      ['H', 'Hide the selection'],
-      ['A', 'Show all'],
-      ['E', 'Feature edges on or off'],
-      ['L', 'Next way of looking'],
-      ['D', 'Measure a distance'],
-      ['Arrows + −', 'Turn and zoom, in the view'],
-      ['Esc', 'Select nothing'],
-    ],
-  },
-  {
-    title: 'Ledger',
-    keys: [
-      ['/', 'Find'],
       ['↑ ↓', 'Row by row, with Shift a range'],
       ['← →', 'Close and open'],
       ['Space', 'Add to the selection or take away'],
       ['Enter', 'Frame'],
-      ['F2', 'Rename'],
-      ['Del', 'Leave out what is selected'],
+      ['Menu', 'What can be done with the row'],
     ],
   },
+  { title: 'In the view', keys: [['Arrows + −', 'Turn and zoom']] },
   {
-    title: 'Steps',
+    title: 'On a step',
     keys: [
-      ['Ctrl Z', 'Undo'],
-      ['Ctrl Shift Z', 'Redo'],
-      ['Alt ← →', 'Move the step in focus'],
-      ['Del', 'Delete the step in focus'],
-      ['?', 'This sheet'],
+      ['Alt ← →', 'Move it'],
+      ['Del', 'Delete it'],
     ],
   },
 ];
+const GROUPS: readonly BenchAction['group'][] = ['Stations', 'Selection', 'View', 'Steps', 'Bench'];
+
+const groups = computed(() => {
+  if (!props.visible) return [];
+  const all = actions();
+  const ofGroup = (group: BenchAction['group']) =>
+    all.flatMap((action): [string, string][] =>
+      action.group === group && action.keys ? [[action.keys, action.title]] : [],
+    );
+  return [...GROUPS.map((title) => ({ title: title as string, keys: ofGroup(title) })), ...PLACES];
+});
 </script>
 
 <template>
@@ -52,7 +48,7 @@ const groups: { title: string; keys: [string, string][] }[] = [
     modal
     header="Keyboard"
     dismissable-mask
-    :style="{ width: '640px' }"
+    :style="{ width: '720px', maxWidth: '96vw' }"
     @update:visible="emit('update:visible', $event)"
   >
     <div class="sheet">
@@ -75,6 +71,7 @@ const groups: { title: string; keys: [string, string][] }[] = [
 .sheet {
   display: grid;
   grid-template-columns: 1fr 1fr;
+  align-items: start;
   gap: 18px 28px;
 }
 dl {

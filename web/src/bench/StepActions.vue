@@ -2,7 +2,7 @@
 /** The buttons under a step's form, and what the step reports. */
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { StepReport } from '@noble-prism/core/preparation/evaluate';
-import { formatCount } from '@noble-prism/core/units';
+import { counted } from '@noble-prism/core/units';
 
 defineProps<{
   editing?: Step;
@@ -10,7 +10,8 @@ defineProps<{
   changed: boolean;
   error: string;
   add?: string;
-  closable?: boolean;
+  /** A new one is begun elsewhere. */
+  begunThere?: boolean;
   /** Words for beginning another step of the kind. */
   another?: string;
 }>();
@@ -19,20 +20,20 @@ const emit = defineEmits<{ save: []; close: [] }>();
 
 <template>
   <div class="actions">
-    <button class="act first" :disabled="editing && !changed" @click="emit('save')">
+    <button v-if="editing || !begunThere" class="act first" :disabled="editing && !changed" @click="emit('save')">
       {{ editing ? 'Apply change' : (add ?? 'Add step') }}
     </button>
-    <button v-if="editing && closable !== false" class="act" @click="emit('close')">
+    <button v-if="editing && !begunThere" class="act" @click="emit('close')">
       {{ another ?? 'New step instead' }}
     </button>
   </div>
   <p v-if="error" class="bad" role="alert">{{ error }}</p>
   <template v-if="editing && report">
     <p v-if="!editing.on" class="quiet note">This step is switched off.</p>
-    <p v-else-if="report.pending" class="quiet note">{{ formatCount(report.pending) }} parts are being computed.</p>
+    <p v-else-if="report.pending" class="quiet note">{{ counted(report.pending, 'part') }} still to be computed.</p>
     <p v-else-if="report.matched === 0" class="warn note">No part matches this rule.</p>
     <p v-if="report.lost.length" class="warn note">
-      {{ report.lost.length }} picked rows are no longer in the sources: {{ report.lost.slice(0, 2).join(', ') }}
+      {{ counted(report.lost.length, 'picked row') }} no longer in the sources: {{ report.lost.slice(0, 2).join(', ') }}
     </p>
     <ul v-if="report.problems.length" class="problems">
       <li v-for="problem in report.problems.slice(0, 8)" :key="problem" class="warn">{{ problem }}</li>

@@ -1,50 +1,70 @@
 <script setup lang="ts">
-import { nextTick, ref, watch } from 'vue';
+/** The strip of steps: those of the station first, then what else fits; how many there are in all stands at its end. */
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { formatCount } from '@noble-prism/core/units';
-import { stepKind } from '@noble-prism/core/steps/kinds';
-import type { Step } from '@noble-prism/core/steps/kinds';
+import { counted, formatCount } from '@noble-prism/core/units';
 import { useJob } from '../stores/job.ts';
-import { describeSelector } from '@noble-prism/core/select/select';
-import { STATION_OF_STEP } from './stations.ts';
+import { useActions } from './actions.ts';
+import { stationName } from './stations.ts';
 import { changeSteps, openStep } from './stepEdits.ts';
-import { troublesOf } from './stepTroubles.ts';
+import { stationFirst, useStepLines } from './stepLines.ts';
+import type { StepLine } from './stepLines.ts';
 
+const props = defineProps<{ station: string }>();
 const store = useJob();
 const router = useRouter();
-const dragged = ref<string>();
-const target = ref<number>();
+const actions = useActions();
+const lines = useStepLines();
+const strip = ref<HTMLElement>();
+const width = ref(1000);
 
-const sourceName = (id: string) => store.sources.find((source) => source.id === id)?.name ?? id;
-function summary(step: Step): string {
-  const what = stepKind(step.kind).summary(step.parameters);
-  return step.selector.by === 'all' ? what : `${what}, ${describeSelector(step.selector, { source: sourceName })}`;
-}
+/** Pixels of a step, of one that is open, and of the name of a station. */
+const STEP = 148;
+const OPEN = 250;
+const NAME = 72;
 
-function report(step: Step) {
-  return store.evaluation?.reports.find((entry) => entry.id === step.id);
-}
+const ordered = computed(() => stationFirst(lines.value, props.station));
+/** As many as fit. */
+const shown = computed(() => {
+  let left = width.value;
+  let station = '';
+  const out: { line: StepLine; begins: boolean }[] = [];
+  for (const line of ordered.value) {
+    const begins = line.station !== station;
+    left -= (line.step.id === openStep.value ? OPEN : STEP) + (begins ? NAME : 0);
+    if (left < 0) break;
+    out.push({ line, begins });
+    ({ station } = line);
+  }
+  return out;
+});
+const rest = computed(() => ordered.value.slice(shown.value.length));
+const restIsTroubled = computed(() => rest.value.some(({ troubles }) => troubles.length > 0));
 
-function tip(step: Step): string {
-  const entry = report(step);
-  if (!step.on) return 'Switched off';
-  if (!entry) return '';
-  const lines = [
-    `Changed ${formatCount(entry.changed)} of ${formatCount(entry.matched)} rows; ${formatCount(entry.triangles)} triangles after it`,
+let watcher: ResizeObserver | undefined;
+onMounted(() => {
+  watcher = new ResizeObserver(([entry]) => (width.value = entry.contentRect.width));
+  if (strip.value) watcher.observe(strip.value);
+});
+onBeforeUnmount(() => watcher?.disconnect());
+
+function tip({ step, report, rule, troubles }: StepLine): string {
+  if (!step.on) return `Switched off; ${rule}`;
+  if (!report) return rule;
+  const said = [
+    rule,
+    `Changed ${formatCount(report.changed)} of ${counted(report.matched, 'row')}; ${counted(report.triangles, 'triangle')} after it`,
   ];
-  if (entry.pending) lines.push(`${formatCount(entry.pending)} parts still being computed`);
-  lines.push(...troublesOf(entry, false).slice(0, 5));
-  return lines.join('\n');
+  if (report.pending) said.push(`${counted(report.pending, 'part')} still being computed`);
+  return [...said, ...troubles.slice(0, 5)].join('\n');
 }
 
-const troubled = (step: Step) => troublesOf(report(step), store.base.nodes.length === 0).length > 0;
-
-function open(step: Step): void {
+function open({ step, station }: StepLine): void {
   openStep.value = openStep.value === step.id ? undefined : step.id;
-  void router.replace({ name: 'bench', params: { job: store.job?.id, station: STATION_OF_STEP[step.kind] } });
+  void router.replace({ name: 'bench', params: { job: store.job?.id, station } });
 }
 
-function key(event: KeyboardEvent, step: Step): void {
+function key(event: KeyboardEvent, { step }: StepLine): void {
   if (event.key === 'Delete' || event.key === 'Backspace') changeSteps.remove(step.id);
   else if (event.altKey && event.key === 'ArrowLeft') changeSteps.move(step.id, -1);
   else if (event.altKey && event.key === 'ArrowRight') changeSteps.move(step.id, 1);
@@ -53,101 +73,82 @@ function key(event: KeyboardEvent, step: Step): void {
   event.stopPropagation();
 }
 
-/** A wheel that turns up and down moves the strip along, where it is longer than the window. */
-const strip = ref<HTMLElement>();
-function scroll(event: WheelEvent): void {
-  if (!strip.value || event.deltaX !== 0 || strip.value.scrollWidth <= strip.value.clientWidth) return;
-  strip.value.scrollLeft += event.deltaY;
-  event.preventDefault();
-}
-// A step that is opened elsewhere, or added, comes into sight.
-watch([openStep, () => store.steps.length], async ([id, count], [, before]) => {
-  await nextTick();
-  const index = count > (before ?? count) ? count - 1 : store.steps.findIndex((step) => step.id === id);
-  strip.value?.children[index]?.scrollIntoView({ inline: 'nearest', block: 'nearest' });
-});
-
-function drop(index: number): void {
-  const from = store.steps.findIndex((step) => step.id === dragged.value);
-  if (from >= 0) changeSteps.move(store.steps[from].id, (index > from ? index - 1 : index) - from);
-  dragged.value = target.value = undefined;
-}
-
-function over(event: DragEvent, index: number): void {
-  if (!dragged.value) return;
-  event.preventDefault();
-  const { left, width } = (event.currentTarget as HTMLElement).getBoundingClientRect();
-  target.value = event.clientX > left + width / 2 ? index + 1 : index;
-}
+const showAll = () =>
+  actions()
+    .find(({ id }) => id === 'sheet')
+    ?.run();
 </script>
 
 <template>
   <footer class="steps" aria-label="Steps">
-    <span class="quiet label">Steps</span>
-    <ol ref="strip" @wheel="scroll">
-      <li
-        v-for="(step, index) in store.steps"
-        :key="step.id"
-        :class="{
-          open: openStep === step.id,
-          off: !step.on,
-          before: target === index,
-          after: target === index + 1 && index === store.steps.length - 1,
-        }"
-        draggable="true"
-        @dragstart="dragged = step.id"
-        @dragend="dragged = target = undefined"
-        @dragover="over($event, index)"
-        @drop.stop.prevent="drop(target ?? index)"
-      >
-        <input
-          type="checkbox"
-          :checked="step.on"
-          :aria-label="`${stepKind(step.kind).title}: switched on`"
-          :title="step.on ? 'Switch off' : 'Switch on'"
-          @change="changeSteps.toggle(step.id)"
-        />
-        <button
-          class="words"
-          :title="tip(step)"
-          :aria-expanded="openStep === step.id"
-          @click="open(step)"
-          @keydown="key($event, step)"
-        >
-          <b>{{ stepKind(step.kind).title }}<i v-if="troubled(step)" class="warn" aria-label="has problems"> !</i></b
-          ><span>{{ summary(step) }}</span>
-        </button>
-        <span v-if="openStep === step.id" class="tools">
+    <button class="plain label" title="All steps (S)" @click="showAll">
+      Steps <span class="quiet">{{ lines.length }}</span>
+    </button>
+    <ol ref="strip">
+      <template v-for="{ line, begins } in shown" :key="line.step.id">
+        <li v-if="begins" class="station quiet" role="presentation">{{ stationName(line.station) }}</li>
+        <li class="step" :class="{ open: openStep === line.step.id, off: !line.step.on }">
+          <input
+            type="checkbox"
+            :checked="line.step.on"
+            :aria-label="`${line.title}: switched on`"
+            :title="line.step.on ? 'Switch off' : 'Switch on'"
+            @change="changeSteps.toggle(line.step.id)"
+          />
           <button
-            class="plain"
-            :disabled="index === 0"
-            aria-label="Move earlier"
-            title="Move earlier (Alt ←)"
-            @click="changeSteps.move(step.id, -1)"
+            class="words"
+            :title="tip(line)"
+            :aria-expanded="openStep === line.step.id"
+            @click="open(line)"
+            @keydown="key($event, line)"
           >
-            ‹
+            <span class="head"
+              ><span class="number">{{ line.number }}</span> <b>{{ line.title }}</b><i
+                v-if="line.troubles.length"
+                class="warn"
+                aria-label="has problems"
+              >
+                !</i
+              ></span
+            ><span class="said">{{
+              line.step.selector.by === 'all' ? line.summary : `${line.summary}, ${line.rule}`
+            }}</span>
           </button>
-          <button
-            class="plain"
-            :disabled="index === store.steps.length - 1"
-            aria-label="Move later"
-            title="Move later (Alt →)"
-            @click="changeSteps.move(step.id, 1)"
-          >
-            ›
-          </button>
-          <button
-            class="plain bad"
-            aria-label="Delete step"
-            title="Delete step (Del)"
-            @click="changeSteps.remove(step.id)"
-          >
-            ×
-          </button>
-        </span>
-      </li>
-      <li v-if="!store.steps.length" class="none quiet">No steps: the sources as they came. Add one at a station.</li>
+          <span v-if="openStep === line.step.id" class="tools">
+            <button
+              class="plain"
+              :disabled="line.number === 1"
+              aria-label="Move earlier"
+              title="Move earlier (Alt ←)"
+              @click="changeSteps.move(line.step.id, -1)"
+            >
+              ‹
+            </button>
+            <button
+              class="plain"
+              :disabled="line.number === lines.length"
+              aria-label="Move later"
+              title="Move later (Alt →)"
+              @click="changeSteps.move(line.step.id, 1)"
+            >
+              ›
+            </button>
+            <button
+              class="plain bad"
+              aria-label="Delete step"
+              title="Delete step (Del)"
+              @click="changeSteps.remove(line.step.id)"
+            >
+              ×
+            </button>
+          </span>
+        </li>
+      </template>
+      <li v-if="!lines.length" class="none quiet">No steps: the sources as they came. Add one at a station.</li>
     </ol>
+    <button v-if="rest.length" class="plain rest" title="All steps (S)" @click="showAll">
+      and {{ rest.length }} more<i v-if="restIsTroubled" class="warn" aria-label="has problems"> !</i>
+    </button>
     <div class="history">
       <button class="plain" :disabled="!store.canUndo" title="Undo (Ctrl Z)" @click="store.move('undo')">Undo</button>
       <button class="plain" :disabled="!store.canRedo" title="Redo (Ctrl Shift Z)" @click="store.move('redo')">
@@ -167,57 +168,54 @@ function over(event: DragEvent, index: number): void {
 }
 .label {
   padding: 0 14px;
-  align-self: center;
+  white-space: nowrap;
 }
 ol {
   display: flex;
   flex: 1;
   min-width: 0;
-  overflow-x: auto;
-  scrollbar-width: thin;
+  overflow: hidden;
 }
-li {
+.station {
+  display: flex;
+  align-items: center;
+  flex: none;
+  width: 72px;
+  padding-left: 10px;
+  border-left: 1px solid var(--rule);
+  font-size: 11px;
+}
+.step {
   display: flex;
   align-items: center;
   gap: 4px;
-  padding: 0 10px;
-  border-left: 1px solid var(--rule);
+  padding: 0 8px;
   border-top: 2px solid transparent;
   flex: none;
-  max-width: 220px;
+  width: 148px;
 }
-li.open {
-  max-width: 360px;
-}
-li:last-of-type {
-  border-right: 1px solid var(--rule);
-}
-li.open {
+.step.open {
+  width: 250px;
   background: var(--raised);
   border-top-color: var(--iris);
 }
-li.before {
-  box-shadow: inset 2px 0 var(--iris);
-}
-li.after {
-  box-shadow: inset -2px 0 var(--iris);
-}
-li.off .words {
+.step.off .words {
   color: var(--ink-2);
   text-decoration: line-through;
 }
-li.none {
-  flex: none;
-  max-width: none;
+.none {
+  align-self: center;
 }
 input {
   accent-color: var(--ink);
   margin: 0;
   width: 12px;
   height: 12px;
+  flex: none;
 }
 .words {
   display: grid;
+  flex: 1;
   min-width: 0;
   background: none;
   border: 0;
@@ -226,12 +224,19 @@ input {
   text-align: left;
   line-height: 1.3;
 }
-.words span {
-  color: var(--ink-2);
-  font-size: 12px;
+.head,
+.said {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.said {
+  color: var(--ink-2);
+  font-size: 12px;
+}
+.number {
+  color: var(--ink-2);
+  font-size: 11px;
 }
 .words b {
   font-weight: 600;
@@ -239,10 +244,16 @@ input {
 .tools {
   display: flex;
 }
+.rest {
+  border-left: 1px solid var(--rule);
+  padding: 0 12px;
+  white-space: nowrap;
+}
 .history {
   display: flex;
   align-items: center;
   padding: 0 10px;
   gap: 4px;
+  border-left: 1px solid var(--rule);
 }
 </style>

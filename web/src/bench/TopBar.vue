@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
-import { formatCount, formatDeviation } from '@noble-prism/core/units';
+import { counted, formatCount, formatDeviation } from '@noble-prism/core/units';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
 import { useJob } from '../stores/job.ts';
@@ -11,7 +11,7 @@ import PrismMark from './PrismMark.vue';
 import { STATIONS } from './stations.ts';
 
 const props = defineProps<{ station: string }>();
-const emit = defineEmits<{ help: [] }>();
+const emit = defineEmits<{ help: []; find: [] }>();
 const store = useJob();
 const router = useRouter();
 const figures = computed(() => takeOff(store.scene));
@@ -33,11 +33,9 @@ const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
   const count = store.sources.length;
   const sent = store.job?.transmittals ?? [];
   return {
-    receive: failed
-      ? { text: `${failed} not readable`, tone: 'bad' }
-      : { text: `${count} ${count === 1 ? 'source' : 'sources'}` },
-    arrange: { text: `${formatCount(figures.value.parts)} ${figures.value.parts === 1 ? 'part' : 'parts'}` },
-    finishes: { text: rules.value ? `${rules.value} ${rules.value === 1 ? 'rule' : 'rules'}` : 'as received' },
+    receive: failed ? { text: `${failed} not readable`, tone: 'bad' } : { text: counted(count, 'source') },
+    arrange: { text: counted(figures.value.parts, 'part') },
+    finishes: { text: rules.value ? counted(rules.value, 'rule') : 'as received' },
     lighten: { text: reduced.value ? `≤ ${formatDeviation(worst.value)} mm off` : 'not reduced' },
     transmit: sent.length
       ? {
@@ -154,6 +152,9 @@ function go(id: string): void {
         @click="turnSheet"
       >
         {{ dark ? '☼' : '☾' }}
+      </button>
+      <button class="plain" aria-label="Find an action" title="Find an action (Ctrl K)" @click="emit('find')">
+        <kbd>Ctrl K</kbd>
       </button>
       <button class="plain" aria-label="Keyboard shortcuts" title="Keyboard shortcuts" @click="emit('help')">
         <kbd>?</kbd>

@@ -16,6 +16,7 @@ import PlayBar from './PlayBar.vue';
 import TitleBlock from './TitleBlock.vue';
 
 const props = defineProps<{ bands: Bands; hues: string[] }>();
+const emit = defineEmits<{ menu: [event: MouseEvent] }>();
 const store = useJob();
 const selection = useSelection();
 const looks = useLooks();
@@ -90,8 +91,8 @@ watch(
   (ids) => view.value?.setHidden(ids),
 );
 watch(
-  () => selection.deep,
-  (ids) => view.value?.select(ids),
+  () => selection.outlined ?? selection.deep,
+  (rows) => view.value?.select(rows),
 );
 watch(
   () => [looks.look, looks.edges] as const,
@@ -147,6 +148,8 @@ function down(event: PointerEvent): void {
 
 function up(event: PointerEvent): void {
   const start = press;
+  // The right button is heard once more, by what opens the menu.
+  if (event.button === 2) return;
   press = undefined;
   // A drag turns the model; only a click selects.
   if (!start || event.button !== 0 || Math.hypot(event.clientX - start.x, event.clientY - start.y) > 4) return;
@@ -160,6 +163,17 @@ function up(event: PointerEvent): void {
   const more = event.ctrlKey || event.metaKey || event.shiftKey;
   if (node) selection.pick([node.key], more ? 'toggle' : 'set');
   else if (!more) selection.clear();
+}
+
+/** A right click, not a drag with that button, opens the menu of what lies under it, or of what is selected. */
+function openMenu(event: MouseEvent): void {
+  const start = press;
+  press = undefined;
+  if (start && Math.hypot(event.clientX - start.x, event.clientY - start.y) > 4) return;
+  const { left, top } = (canvas.value as HTMLCanvasElement).getBoundingClientRect();
+  const node = start ? view.value?.pick(event.clientX - left, event.clientY - top) : undefined;
+  if (node && !selection.deep.has(node.id)) selection.pick([node.key]);
+  emit('menu', event);
 }
 
 function key(event: KeyboardEvent): void {
@@ -198,7 +212,7 @@ defineExpose({ frame });
       @pointerdown="down"
       @pointerup="up"
       @keydown="key"
-      @contextmenu.prevent
+      @contextmenu.prevent="openMenu"
     />
     <div class="top">
       <div class="looks" role="toolbar" aria-label="Ways of looking">

@@ -78,7 +78,7 @@ describe('choices for a source', () => {
     expect(upChosen([{ ...up, on: false }], 'a')).toBeUndefined();
   });
 
-  it('are added at the head, changed in place, and taken away again', () => {
+  it('are added where they belong, changed in place, and taken away again', () => {
     setActivePinia(createPinia());
     const store = useJob();
     store.change = (_, make) => (store.steps = make(store.steps));
@@ -87,12 +87,12 @@ describe('choices for a source', () => {
     chooseVariant('a', 'Winter');
     chooseUp('a', 'y');
     readLarger('a', 25.4, 'read in inch');
-    expect(kinds()).toEqual(['unit', 'up', 'variant', 'leave-out']);
+    expect(kinds()).toEqual(['leave-out', 'unit', 'up', 'variant']);
     expect(checkSteps(store.steps)).toHaveLength(4);
     chooseVariant('a', 'Summer');
     expect(variantChosen(store.steps, 'a')).toBe('Summer');
     expect(variantChosen(store.steps, 'b')).toBeUndefined();
-    expect(kinds()).toEqual(['unit', 'up', 'variant', 'leave-out']);
+    expect(kinds()).toEqual(['leave-out', 'unit', 'up', 'variant']);
     chooseVariant('a', undefined);
     chooseUp('a', undefined);
     readLarger('a', 1, '');

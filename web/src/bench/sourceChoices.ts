@@ -54,7 +54,7 @@ export function leaveOut(source: string, left: LeftOut): void {
   const isEmpty = left.layers.length + left.classes.length + left.keys.length === 0;
   if (step && isEmpty) changeSteps.remove(step.id);
   else if (step) changeSteps.edit(step.id, { selector: ruleFor(source, left) });
-  else if (!isEmpty) changeSteps.add('leave-out', ruleFor(source, left), {}, true);
+  else if (!isEmpty) changeSteps.add('leave-out', ruleFor(source, left), {});
 }
 
 function stepFor(kind: string, steps: readonly Step[], source: string): Step | undefined {
@@ -78,7 +78,7 @@ function choose(kind: string, source: string, parameters: object | undefined): v
   if (step && parameters === undefined) changeSteps.remove(step.id);
   // What is chosen holds, also where the step for it had been switched off.
   else if (step && parameters) changeSteps.edit(step.id, { parameters, on: true });
-  else if (parameters) changeSteps.add(kind, { by: 'source', sources: [source] }, parameters, true);
+  else if (parameters) changeSteps.add(kind, { by: 'source', sources: [source] }, parameters);
 }
 
 /** Axes that may be up instead of one. */
@@ -122,6 +122,5 @@ export function readLarger(source: string, factor: number, reason: string): void
   const parameters: UnitParameters = { factor, reason };
   if (step && Math.abs(factor - 1) < 1e-12) changeSteps.remove(step.id);
   else if (step) changeSteps.edit(step.id, { parameters });
-  else if (Math.abs(factor - 1) >= 1e-12)
-    changeSteps.add('unit', { by: 'source', sources: [source] }, parameters, true);
+  else if (Math.abs(factor - 1) >= 1e-12) changeSteps.add('unit', { by: 'source', sources: [source] }, parameters);
 }

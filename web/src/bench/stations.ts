@@ -14,18 +14,6 @@ export const STATIONS: readonly Station[] = [
   { id: 'transmit', key: '7', title: 'Transmit', lead: 'Send, read back, keep what was sent.' },
 ];
 
-/** Station in which a kind of step is edited. */
-export const STATION_OF_STEP: Record<string, string> = {
-  wires: 'receive',
-  'leave-out': 'receive',
-  unit: 'receive',
-  up: 'receive',
-  variant: 'receive',
-  tessellate: 'receive',
-  turn: 'arrange',
-  pivot: 'arrange',
-  rename: 'arrange',
-  finishes: 'finishes',
-  textures: 'receive',
-  reduce: 'lighten',
-};
+export function stationName(id: string): string {
+  return STATIONS.find((station) => station.id === id)?.title ?? id;
+}

@@ -24,12 +24,19 @@ beforeEach(() => {
 const order = () => useJob().steps.map(({ id }) => id);
 
 describe('adding', () => {
-  it('puts a step at the end, before all others, or behind those that stay together', () => {
+  it('puts a step at the end, or where the usual order has it', () => {
     const last = changeSteps.add('rename', { by: 'all' }, {});
-    const first = changeSteps.add('unit', { by: 'all' }, {}, true);
+    const first = changeSteps.add('unit', { by: 'all' }, {});
     const second = changeSteps.add('tessellate', { by: 'all' }, {});
     expect(order()).toEqual([first, 't', second, 'u', 'r', last]);
     expect(notes).toEqual(['Rename added', 'Unit added', 'Tessellate added']);
+  });
+
+  it('puts steps of another job each where it belongs, as one change, under ids of their own', () => {
+    const ids = changeSteps.addAll([step('r', 'reduce'), step('v', 'variant')], 'Template Hall given');
+    expect(order()).toEqual([ids[1], 't', 'u', 'r', ids[0]]);
+    expect(new Set(order()).size).toBe(5);
+    expect(notes).toEqual(['Template Hall given']);
   });
 });
 
@@ -65,6 +72,27 @@ describe('moving', () => {
     changeSteps.move('t', 1);
     changeSteps.move('u', -1);
     expect(notes).toHaveLength(2);
+  });
+});
+
+describe('several steps', () => {
+  it('are switched, moved and deleted together, as one change each', () => {
+    changeSteps.switchAll(['t', 'r'], false);
+    expect(useJob().steps.map(({ on }) => on)).toEqual([false, true, false]);
+    changeSteps.moveAll(['t', 'r'], 1);
+    // They close ranks: down from the last of them.
+    expect(order()).toEqual(['u', 't', 'r']);
+    changeSteps.moveAll(['t', 'r'], -1);
+    expect(order()).toEqual(['t', 'r', 'u']);
+    changeSteps.removeAll(['t', 'u']);
+    expect(order()).toEqual(['r']);
+    expect(notes).toEqual(['2 steps switched off', '2 steps moved', '2 steps moved', '2 steps deleted']);
+  });
+
+  it('that are so already are no change', () => {
+    changeSteps.switchAll(['t', 'u'], true);
+    changeSteps.moveAll(['t', 'u'], -1);
+    expect(notes).toEqual([]);
   });
 });
 

@@ -1,29 +1,35 @@
 /** Edits of the list of steps, each one version that can be undone. */
 import { ref } from 'vue';
-import { stepKind } from '@noble-prism/core/steps/kinds';
+import { newStep, placeFor, titleOf } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
+import { counted } from '@noble-prism/core/units';
 import type { Selector } from '@noble-prism/core/select/select';
 import { useJob } from '../stores/job.ts';
 
 /** The step that is open in its station, by id. */
 export const openStep = ref<string>();
 
-/** A rule about tessellation that came after a reduction would undo it. */
-const TOGETHER = new Set(['tessellate']);
+const title = (kind: string) => titleOf({ kind });
 
-const title = (kind: string) => stepKind(kind).title;
+/** `Turn`, or how many where they are several. */
+const named = (steps: readonly Step[]) => (steps.length === 1 ? title(steps[0].kind) : counted(steps.length, 'step'));
 
 export const changeSteps = {
-  /** Adds a step: before all others, behind the last of those that have to stay together, or at the end. Returns its id. */
-  add(kind: string, selector: Selector, parameters: object, first = false): string {
-    const id = crypto.randomUUID().slice(0, 12);
-    const step: Step = { id, kind, on: true, selector, parameters };
-    useJob().change(`${title(kind)} added`, (steps) => {
-      if (first) return [step, ...steps];
-      const last = TOGETHER.has(kind) ? steps.findLastIndex((other) => other.kind === kind) : -1;
-      return last < 0 ? [...steps, step] : [...steps.slice(0, last + 1), step, ...steps.slice(last + 1)];
-    });
+  /** Adds a step where its kind belongs. Returns its id. */
+  add(kind: string, selector: Selector, parameters: object): string {
+    const id = newId();
+    const step = newStep(id, kind, selector, parameters);
+    useJob().change(`${title(kind)} added`, (steps) => steps.toSpliced(placeFor(kind, steps), 0, step));
     return id;
+  },
+
+  /** Adds steps that were made elsewhere, each where its kind belongs, in their order. Returns their ids. */
+  addAll(steps: readonly Step[], note: string): string[] {
+    const fresh = steps.map((step) => ({ ...step, id: newId() }));
+    useJob().change(note, (list) =>
+      fresh.reduce((all, step) => all.toSpliced(placeFor(step.kind, all), 0, step), list),
+    );
+    return fresh.map(({ id }) => id);
   },
 
   edit(id: string, changes: Partial<Pick<Step, 'parameters' | 'selector' | 'on'>>): void {
@@ -36,32 +42,59 @@ export const changeSteps = {
 
   toggle(id: string): void {
     const step = useJob().steps.find((candidate) => candidate.id === id);
-    if (!step) return;
-    const on = !step.on;
-    useJob().change(`${title(step.kind)} switched ${on ? 'on' : 'off'}`, (steps) =>
-      steps.map((other) => (other.id === id ? { ...other, on } : other)),
+    if (step) changeSteps.switchAll([id], !step.on);
+  },
+
+  /** Switches steps on or off, as one change. */
+  switchAll(ids: readonly string[], on: boolean): void {
+    const concerned = among(ids).filter((step) => step.on !== on);
+    if (concerned.length === 0) return;
+    const which = new Set(ids);
+    useJob().change(`${named(concerned)} switched ${on ? 'on' : 'off'}`, (steps) =>
+      steps.map((step) => (which.has(step.id) ? { ...step, on } : step)),
     );
   },
 
   remove(id: string): void {
-    const step = useJob().steps.find((candidate) => candidate.id === id);
-    if (!step) return;
-    if (openStep.value === id) openStep.value = undefined;
-    useJob().change(`${title(step.kind)} deleted`, (steps) => steps.filter((other) => other.id !== id));
+    changeSteps.removeAll([id]);
+  },
+
+  removeAll(ids: readonly string[]): void {
+    const concerned = among(ids);
+    if (concerned.length === 0) return;
+    const which = new Set(ids);
+    if (openStep.value && which.has(openStep.value)) openStep.value = undefined;
+    useJob().change(`${named(concerned)} deleted`, (steps) => steps.filter((step) => !which.has(step.id)));
   },
 
   /** Moves a step by some places; at the ends it stays. */
   move(id: string, by: number): void {
-    const { steps } = useJob();
-    const from = steps.findIndex((step) => step.id === id);
-    const to = Math.max(0, Math.min(steps.length - 1, from + by));
-    if (from < 0 || from === to) return;
-    useJob().change(`${title(steps[from].kind)} moved`, (list) => {
-      const at = list.findIndex((step) => step.id === id);
-      if (at < 0) return list;
-      const rest = list.filter((step) => step.id !== id);
-      rest.splice(Math.max(0, Math.min(rest.length, at + by)), 0, list[at]);
-      return rest;
-    });
+    changeSteps.moveAll([id], by);
+  },
+
+  /** Moves steps together by some places, in their order; none goes beyond an end. */
+  moveAll(ids: readonly string[], by: number): void {
+    const concerned = among(ids);
+    const moved = movedBy(useJob().steps, ids, by);
+    if (concerned.length === 0 || moved.every((step, i) => step === useJob().steps[i])) return;
+    useJob().change(`${named(concerned)} moved`, (steps) => movedBy(steps, ids, by));
   },
 };
+
+const newId = () => crypto.randomUUID().slice(0, 12);
+
+/** The steps with these ids, in their order. */
+function among(ids: readonly string[]): Step[] {
+  const which = new Set(ids);
+  return useJob().steps.filter(({ id }) => which.has(id));
+}
+
+/** The list with some steps moved: they end together, the first of them so many places from where it was. */
+function movedBy(steps: readonly Step[], ids: readonly string[], by: number): Step[] {
+  const which = new Set(ids);
+  const moved = steps.filter(({ id }) => which.has(id));
+  const rest = steps.filter(({ id }) => !which.has(id));
+  // Up from the first of them, down from the last.
+  const edge = by < 0 ? steps.indexOf(moved[0]) : steps.indexOf(moved[moved.length - 1]) - moved.length + 1;
+  return rest.toSpliced(Math.max(0, Math.min(rest.length, edge + by)), 0, ...moved);
+}

@@ -1,5 +1,6 @@
 /** The form of a kind of step: edits the step that is open, or gathers what a new one needs. */
 import { computed, reactive, ref, watch } from 'vue';
+import { checked } from '@noble-prism/core/fields/field';
 import { stepKind } from '@noble-prism/core/steps/kinds';
 import type { Selector } from '@noble-prism/core/select/select';
 import { useJob } from '../stores/job.ts';
@@ -7,8 +8,6 @@ import { useSelection } from '../stores/selection.ts';
 import { changeSteps, openStep } from './stepEdits.ts';
 
 export interface StepFormOptions {
-  /** A new step follows the selection until somebody says otherwise. */
-  followSelection?: boolean;
   /** Without a step opened by hand, edit the first step of the kind that is there. */
   single?: boolean;
 }
@@ -16,13 +15,15 @@ export interface StepFormOptions {
 /** Parameters as text, in whatever order their members stand. */
 const textOf = (parameters: object) => JSON.stringify(Object.entries(parameters).sort(([a], [b]) => (a < b ? -1 : 1)));
 
-export function useStepForm<P extends object>(
-  kind: string,
-  { followSelection = true, single = false }: StepFormOptions = {},
-) {
+export function useStepForm<P extends object>(kind: string, { single = false }: StepFormOptions = {}) {
   const store = useJob();
   const selection = useSelection();
-  const { defaults, schema } = stepKind(kind);
+  const spec = stepKind(kind);
+  const { defaults, schema } = spec;
+  /** What the rule counts, at these parameters. */
+  const counts = computed(() => spec.counts?.(parameters) ?? 'parts');
+  // A new step follows the selection until somebody says otherwise; what concerns whole sources, or all solids, does not.
+  const followSelection = !single && spec.counts?.(defaults) !== 'sources';
   const parameters = reactive({ ...defaults }) as P;
   const selector = ref<Selector>({ by: 'all' });
   const chosen = ref(false);
@@ -71,7 +72,7 @@ export function useStepForm<P extends object>(
   /** Saves the open step, or adds a new one. */
   function save(): void {
     try {
-      schema.validateSync({ ...parameters }, { strict: true });
+      checked(schema, { ...parameters });
     } catch (thrown) {
       error.value = (thrown as Error).message;
       return;
@@ -88,7 +89,16 @@ export function useStepForm<P extends object>(
     chosen.value = false;
   }
 
+  /** Sets one parameter; undefined takes it away. */
+  function set(name: string, value: unknown): void {
+    if (value === undefined) delete parameters[name as keyof P];
+    else Object.assign(parameters, { [name]: value });
+  }
+
   return {
+    spec,
+    counts,
+    set,
     parameters,
     selector,
     editing,

@@ -4,7 +4,7 @@ import type { StepReport } from '@noble-prism/core/preparation/evaluate';
 import { troublesOf } from './stepTroubles.ts';
 
 const report = (more: Partial<StepReport>): StepReport => ({
-  id: 's', kind: 'rename', on: true, matched: 3, changed: 3, pending: 0, lost: [], problems: [], triangles: 0, ...more,
+  id: 's', kind: 'rename', on: true, matched: 3, changed: 3, pending: 0, lost: [], problems: [], triangles: 0, seconds: 0, ...more,
 }); // prettier-ignore
 
 describe('a step', () => {

@@ -1,49 +1,55 @@
 <script setup lang="ts">
 import Dialog from 'primevue/dialog';
-import { useToast } from 'primevue/usetoast';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import type { Component } from 'vue';
 import { useRouter } from 'vue-router';
+import ActionFinder from '../bench/ActionFinder.vue';
 import LedgerPane from '../bench/LedgerPane.vue';
+import NoticeBar from '../bench/NoticeBar.vue';
 import SameNameDialog from '../bench/SameNameDialog.vue';
+import SelectionMenu from '../bench/SelectionMenu.vue';
 import ShortcutSheet from '../bench/ShortcutSheet.vue';
 import SpectrumBand from '../bench/SpectrumBand.vue';
+import StationActions from '../bench/StationActions.vue';
 import StepsBar from '../bench/StepsBar.vue';
+import StepsSheet from '../bench/StepsSheet.vue';
+import TemplatesSheet from '../bench/TemplatesSheet.vue';
 import TopBar from '../bench/TopBar.vue';
 import ViewPane from '../bench/ViewPane.vue';
-import ArrangeStation from '../bench/stations/ArrangeStation.vue';
-import FinishesStation from '../bench/stations/FinishesStation.vue';
 import LightenStation from '../bench/stations/LightenStation.vue';
 import ReceiveStation from '../bench/stations/ReceiveStation.vue';
 import TransmitStation from '../bench/stations/TransmitStation.vue';
 import { STATIONS } from '../bench/stations.ts';
 import { shortcutOf } from '../bench/shortcuts.ts';
 import { openStep } from '../bench/stepEdits.ts';
-import { errorToasts } from '../bench/errorToasts.ts';
+import { provideActions } from '../bench/actions.ts';
+import { followOpenStep } from '../bench/openAction.ts';
+import { useNotices } from '../stores/notices.ts';
 import { droppedFiles } from '../api/bundle.ts';
 import { useJob } from '../stores/job.ts';
 import { NO_BANDS } from '../spectrum/bands.ts';
 import { huesOf } from '../spectrum/hues.ts';
-import { LOOKS, useLooks } from '../stores/looks.ts';
-import { useMeasure } from '../stores/measure.ts';
 import { useSelection } from '../stores/selection.ts';
 import { dark } from '../theme/sheetMode.ts';
 
 const props = defineProps<{ job: string; station?: string }>();
 const store = useJob();
 const selection = useSelection();
-const looks = useLooks();
-const measure = useMeasure();
 const router = useRouter();
-const showError = errorToasts(useToast());
-const help = ref(false);
+const notices = useNotices();
+/** What is open over the bench. */
+const over = ref<'keys' | 'finder' | 'sheet' | 'templates'>();
+const isOver = (what: NonNullable<typeof over.value>) => ({
+  visible: over.value === what,
+  'onUpdate:visible': (visible: boolean) => (over.value = visible ? what : undefined),
+});
+const menu = ref<InstanceType<typeof SelectionMenu>>();
 const dropping = ref(0);
 const ledger = ref<InstanceType<typeof LedgerPane>>();
 
+/** Stations that are more than what can be done at them. */
 const PANELS: Record<string, Component> = {
   receive: ReceiveStation,
-  arrange: ArrangeStation,
-  finishes: FinishesStation,
   lighten: LightenStation,
   transmit: TransmitStation,
 };
@@ -56,6 +62,7 @@ watch(
   (id) => {
     selection.clear();
     selection.showAll();
+    notices.clear();
     openStep.value = undefined;
     void store.open(id);
   },
@@ -68,7 +75,7 @@ watch(
 watch(
   () => store.error,
   (error) => {
-    if (error && store.job) showError({ summary: error.file ?? 'Not done', detail: error.message });
+    if (error && store.job) notices.say({ summary: error.file ?? 'Not done', detail: error.message });
   },
 );
 // A tessellation or reading that failed as a whole says so once.
@@ -77,7 +84,7 @@ watch(
   (id, before) => {
     const task = store.job?.tasks.find((candidate) => candidate.id === id);
     if (id && before !== id && task?.error)
-      showError({ summary: task.error.file ?? 'Not done', detail: task.error.message });
+      notices.say({ summary: task.error.file ?? 'Not done', detail: task.error.message });
   },
 );
 
@@ -94,31 +101,22 @@ function go(id: string): void {
 function key(event: KeyboardEvent): void {
   const shortcut = shortcutOf(event);
   if (!shortcut) return;
-  const action = typeof shortcut === 'string' ? () => void store.move(shortcut) : actionOf(shortcut.key);
-  if (!action) return;
+  const action = actions().find(({ id, press }) =>
+    typeof shortcut === 'string' ? id === shortcut : press === shortcut.key,
+  );
+  if (!action || (action.enabled === false && typeof shortcut !== 'string')) return;
   // Heard before the control in focus: a list of choices would open at a letter.
   event.preventDefault();
   event.stopPropagation();
-  action();
+  action.run();
 }
 
-function actionOf(name: string): (() => void) | undefined {
-  const found = STATIONS.find((entry) => entry.key === name);
-  if (found) return () => go(found.id);
-  const actions: Record<string, () => void> = {
-    f: selection.frame,
-    i: selection.isolate,
-    h: selection.hide,
-    a: selection.showAll,
-    e: () => (looks.edges = !looks.edges),
-    d: measure.toggle,
-    l: () => (looks.look = LOOKS[(LOOKS.findIndex(({ look }) => look === looks.look) + 1) % LOOKS.length].look),
-    escape: () => (measure.active ? measure.stop() : selection.clear()),
-    '/': () => ledger.value?.focusSearch(),
-    '?': () => (help.value = true),
-  };
-  return actions[name];
-}
+const actions = provideActions({
+  go,
+  open: (what) => (over.value = what),
+  ledger: () => ledger.value,
+});
+followOpenStep();
 
 const hasFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false;
 function drop(event: DragEvent): void {
@@ -145,19 +143,21 @@ onBeforeUnmount(() => {
     @dragover="hasFiles($event) && $event.preventDefault()"
     @drop="drop"
   >
-    <TopBar :station="station.id" @help="help = true" />
-    <LedgerPane ref="ledger" :station="station.id" :bands="bands" :hues="hues" />
+    <TopBar :station="station.id" @help="over = 'keys'" @find="over = 'finder'" />
+    <NoticeBar />
+    <LedgerPane ref="ledger" :station="station.id" :bands="bands" :hues="hues" @menu="menu?.show($event)" />
     <div class="middle">
-      <ViewPane :bands="bands" :hues="hues" />
+      <ViewPane :bands="bands" :hues="hues" @menu="menu?.show($event)" />
       <SpectrumBand :bands="bands" :hues="hues" />
     </div>
     <!-- Made anew with each station, so that none begins where another was scrolled to. -->
     <aside :key="station.id" :aria-label="station.title">
       <h2>{{ station.title }}</h2>
       <p class="quiet lead">{{ station.lead }}</p>
-      <component :is="PANELS[station.id]" />
+      <component :is="PANELS[station.id]" v-if="PANELS[station.id]" />
+      <StationActions v-else :station="station.id" :station-title="station.title" />
     </aside>
-    <StepsBar />
+    <StepsBar :station="station.id" />
     <div v-if="dropping > 0" class="drop" aria-hidden="true"><p>Drop to receive</p></div>
   </div>
   <main v-else class="wait">
@@ -168,7 +168,11 @@ onBeforeUnmount(() => {
     </template>
     <p v-else class="quiet">Opening the job …</p>
   </main>
-  <ShortcutSheet v-model:visible="help" />
+  <ShortcutSheet v-bind="isOver('keys')" />
+  <ActionFinder v-bind="isOver('finder')" />
+  <StepsSheet v-bind="isOver('sheet')" />
+  <TemplatesSheet v-bind="isOver('templates')" @given="over = 'sheet'" />
+  <SelectionMenu ref="menu" />
   <SameNameDialog />
   <Dialog
     :visible="store.conflict !== undefined"
@@ -193,7 +197,7 @@ onBeforeUnmount(() => {
   display: grid;
   height: 100%;
   grid-template-columns: minmax(260px, 30vw) minmax(0, 1fr) minmax(270px, 308px);
-  grid-template-rows: 48px minmax(0, 1fr) 46px;
+  grid-template-rows: 48px auto minmax(0, 1fr) 46px;
   position: relative;
   /* Not even a script may scroll it: its panes scroll. */
   overflow: clip;
@@ -204,8 +208,18 @@ onBeforeUnmount(() => {
   }
 }
 .bench > :first-child,
+.bench > :deep(.notices),
 .bench > :deep(.steps) {
   grid-column: 1 / -1;
+}
+/* All keep their rows, whether there is a notice or none. */
+.bench > :deep(.steps) {
+  grid-row: 4;
+}
+.bench > :deep(.ledger),
+.bench > .middle,
+.bench > aside {
+  grid-row: 3;
 }
 .middle {
   display: grid;

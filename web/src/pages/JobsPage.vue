@@ -2,8 +2,10 @@
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { asPrismError } from '@noble-prism/core/errors';
+import { counted } from '@noble-prism/core/units';
 import { api } from '../api/client.ts';
-import type { JobSummary } from '../api/client.ts';
+import type { JobSummary, Template } from '../api/client.ts';
+import ChoiceField from '../parts/ChoiceField.vue';
 import PrismMark from '../bench/PrismMark.vue';
 import SpaceLine from './SpaceLine.vue';
 import { dark, turnSheet } from '../theme/sheetMode.ts';
@@ -12,6 +14,13 @@ const router = useRouter();
 const jobs = ref<JobSummary[]>();
 const error = ref('');
 const name = ref('');
+const templates = ref<Template[]>([]);
+/** What the new job begins with; the usual steps where nothing is said. */
+const template = ref<string>();
+const beginnings = computed(() => [
+  { value: undefined, label: 'the usual steps' },
+  ...templates.value.map(({ id, name, steps }) => ({ value: id, label: name, note: counted(steps.length, 'step') })),
+]);
 const sought = ref('');
 const making = ref(false);
 /** The job that is about to be deleted, until that is confirmed. */
@@ -26,7 +35,8 @@ const found = computed(() => {
 });
 
 async function load(): Promise<void> {
-  jobs.value = await api.jobs();
+  [jobs.value, templates.value] = await Promise.all([api.jobs(), api.templates()]);
+  template.value = templates.value.find(({ every }) => every)?.id;
 }
 
 async function guarded(work: () => Promise<void>): Promise<void> {
@@ -47,7 +57,7 @@ async function make(): Promise<void> {
   if (!name.value.trim()) return;
   making.value = true;
   await guarded(async () => {
-    const job = await api.makeJob(name.value.trim());
+    const job = await api.makeJob(name.value.trim(), template.value ?? null);
     await router.push({ name: 'bench', params: { job: job.id } });
   });
   making.value = false;
@@ -107,7 +117,7 @@ const remove = (job: JobSummary) =>
           <div class="what">
             <RouterLink class="name" :to="{ name: 'bench', params: { job: job.id } }">{{ job.name }}</RouterLink>
             <p class="quiet">
-              {{ job.sources }} {{ job.sources === 1 ? 'source' : 'sources' }}, version {{ job.version }}, last changed
+              {{ counted(job.sources, 'source') }}, version {{ job.version }}, last changed
               {{ when.format(new Date(job.updated_at)) }}
             </p>
             <p v-if="doomed === job.id" class="confirm" role="alert">
@@ -147,6 +157,13 @@ const remove = (job: JobSummary) =>
             placeholder="What is the commission called?"
             autocomplete="off"
         /></span>
+        <ChoiceField
+          v-if="templates.length"
+          v-model="template"
+          class="begins"
+          label="Begins with"
+          :choices="beginnings"
+        />
         <button class="act first" :disabled="!name.trim() || making">Make job</button>
       </div>
     </form>
@@ -247,5 +264,8 @@ li {
 }
 .make .line-field {
   flex: 1;
+}
+.make .begins {
+  width: 190px;
 }
 </style>

@@ -14,6 +14,8 @@ export const useSelection = defineStore('selection', () => {
   /** Keys of the nodes picked: keys survive renaming, re-evaluation and new revisions. */
   const keys = shallowRef<ReadonlySet<string>>(new Set());
   const hiddenKeys = shallowRef<ReadonlySet<string>>(new Set());
+  /** Rows that a rule finds while it is being chosen: the view outlines them instead of the selection. */
+  const outlined = shallowRef<Rows>();
   /** Counts up when the view should frame the selection. */
   const frameWish = ref(0);
 
@@ -68,7 +70,7 @@ export const useSelection = defineStore('selection', () => {
   }
 
   return {
-    keys, ids, nodes, deep, parts, hidden, hiddenKeys, selector, frameWish,
+    keys, ids, nodes, deep, parts, hidden, hiddenKeys, selector, frameWish, outlined,
     pick, hide, isolate, showAll, clear: () => pick([]), frame: () => frameWish.value++,
   }; // prettier-ignore
 });

@@ -14,6 +14,8 @@ export async function pictureOf(
   const height = Math.round((width * 5) / 8);
   const target = new WebGLRenderTarget(width, height, { samples: 4 });
   target.texture.colorSpace = SRGBColorSpace;
+  // As it is drawn into: many samples are only gathered between equal formats, and the shaders write sRGB already.
+  target.texture.internalFormat = 'RGBA8';
   // Drawn as the screen is, with the same shaders: others would have to be made first.
   Object.assign(target, { isXRRenderTarget: true });
   const eye = camera.clone();

@@ -1,24 +1,17 @@
 <script setup lang="ts">
-import Select from 'primevue/select';
 import { computed } from 'vue';
-import type { ReduceParameters } from '@noble-prism/core/steps/reduce';
 import { measuredParts } from '@noble-prism/core/scene/measured';
-import type { MeasuredParts } from '@noble-prism/core/scene/measured';
 import { takeOff } from '@noble-prism/core/scene/takeoff';
-import { formatCount, formatDeviation, formatNumber } from '@noble-prism/core/units';
+import { counted, formatCount, formatDeviation, formatNumber } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
-import LengthRow from '../LengthRow.vue';
-import MeasuredTable from '../MeasuredTable.vue';
-import ScopeField from '../ScopeField.vue';
-import StepActions from '../StepActions.vue';
-import { useStepForm } from '../stepForm.ts';
+import EmptyState from '../../parts/EmptyState.vue';
+import FactList from '../../parts/FactList.vue';
+import MeasuredTable from '../../parts/MeasuredTable.vue';
+import type { Figure } from '../../parts/MeasuredTable.vue';
+import PanelSection from '../../parts/PanelSection.vue';
+import StationActions from '../StationActions.vue';
 
 const store = useJob();
-const form = useStepForm<ReduceParameters>('reduce');
-const targets = [
-  { value: 'share', label: 'a share is left' },
-  { value: 'deviation', label: 'deviation reaches' },
-];
 
 const figures = computed(() => takeOff(store.scene));
 /** Triangles as tessellated: after the last step that tessellates, before any that reduces. */
@@ -29,96 +22,51 @@ const before = computed(() => {
 });
 
 const measured = computed(() => measuredParts(store.scene, ({ deviation }) => deviation?.max));
-const HEADS = ['Triangles', 'max, mm', 'mean, mm'];
-const figuresFor = ({ figures: { triangles, deviation } }: MeasuredParts) => [
-  formatCount(triangles),
-  formatDeviation(deviation?.max ?? 0),
-  formatDeviation(deviation?.mean ?? 0),
+const FIGURES: readonly Figure[] = [
+  {
+    id: 'triangles',
+    title: 'Triangles',
+    value: ({ figures }) => figures.triangles,
+    text: ({ figures }) => formatCount(figures.triangles),
+  },
+  {
+    id: 'max',
+    title: 'max, mm',
+    value: ({ figures }) => figures.deviation?.max ?? 0,
+    text: ({ figures }) => formatDeviation(figures.deviation?.max ?? 0),
+  },
+  {
+    id: 'mean',
+    title: 'mean, mm',
+    value: ({ figures }) => figures.deviation?.mean ?? 0,
+    text: ({ figures }) => formatDeviation(figures.deviation?.mean ?? 0),
+  },
 ];
+const facts = computed(() => {
+  const { triangles, uniqueTriangles, meshes, drawCalls } = figures.value;
+  const less = before.value > triangles ? `−${formatNumber(100 - (100 * triangles) / before.value, 2)} %` : undefined;
+  return [
+    { name: 'Triangles drawn', value: formatCount(triangles) },
+    {
+      name: 'As tessellated',
+      value: formatCount(before.value),
+      ...(less ? { note: less, tone: 'good' as const } : {}),
+    },
+    { name: 'Distinct', value: `${formatCount(uniqueTriangles)} in ${counted(meshes, 'mesh', 'meshes')}` },
+    { name: 'Draw calls', value: formatCount(drawCalls) },
+  ];
+});
 </script>
 
 <template>
-  <div class="section">
-    <p class="caps">Take-off</p>
-    <dl>
-      <dt>Triangles drawn</dt>
-      <dd>{{ formatCount(figures.triangles) }}</dd>
-      <dt>As tessellated</dt>
-      <dd>
-        {{ formatCount(before)
-        }}<span v-if="before > figures.triangles" class="good">
-          −{{ formatNumber(100 - (100 * figures.triangles) / before, 2) }} %</span
-        >
-      </dd>
-      <dt>Distinct</dt>
-      <dd>{{ formatCount(figures.uniqueTriangles) }} in {{ formatCount(figures.meshes) }} meshes</dd>
-      <dt>Draw calls</dt>
-      <dd>{{ formatCount(figures.drawCalls) }}</dd>
-    </dl>
-  </div>
-  <div class="section">
-    <p class="caps">Reduce{{ form.editing.value ? ' · open step' : '' }}</p>
-    <div class="row">
-      <label id="until-label" for="until">Until</label>
-      <Select
-        v-model="form.parameters.until"
-        label-id="until"
-        aria-labelledby="until-label"
-        :options="targets"
-        option-value="value"
-        option-label="label"
-      />
-    </div>
-    <LengthRow
-      v-if="form.parameters.until === 'share'"
-      id="share"
-      v-model="form.parameters.share"
-      label="Keep"
-      unit="%"
-      :min="0.001"
-      :max="1"
-    />
-    <LengthRow
-      v-else
-      id="deviation"
-      v-model="form.parameters.deviation"
-      label="At most"
-      unit="mm"
-      :min="1e-7"
-      :max="10"
-    />
-    <div class="row">
-      <label id="reduce-scope-label" for="reduce-scope">Concerns</label>
-      <ScopeField id="reduce-scope" :model-value="form.selector.value" @update:model-value="form.choose" />
-    </div>
-    <StepActions
-      :editing="form.editing.value"
-      :report="form.report.value"
-      :changed="form.changed.value"
-      :error="form.error.value"
-      @save="form.save"
-      @close="form.close"
-    />
-  </div>
-  <div class="section">
-    <p class="caps">After, measured against the tessellation</p>
-    <p v-if="!measured.length" class="quiet">
+  <PanelSection title="Take-off">
+    <FactList :facts="facts" />
+  </PanelSection>
+  <StationActions station="lighten" />
+  <PanelSection title="After, measured against the tessellation">
+    <EmptyState v-if="!measured.length">
       Nothing has been reduced. What a reduction costs is measured in both directions and listed here, worst first.
-    </p>
-    <MeasuredTable v-else :parts="measured" :heads="HEADS" :figures="figuresFor" />
-  </div>
+    </EmptyState>
+    <MeasuredTable v-else label="Measured against the tessellation" :parts="measured" :figures="FIGURES" />
+  </PanelSection>
 </template>
-
-<style scoped>
-dl {
-  display: grid;
-  grid-template-columns: 108px 1fr;
-  gap: 2px 8px;
-}
-dt {
-  color: var(--ink-2);
-}
-dd {
-  text-align: right;
-}
-</style>

@@ -1,16 +1,16 @@
 <script setup lang="ts">
 /** Which revision of a source is shown, one that is on its way, and what steps could no longer find in the latest. */
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { READABLE_ENDINGS } from '@noble-prism/core/read/endings';
-import { stepKind } from '@noble-prism/core/steps/kinds';
+import { titleOf } from '@noble-prism/core/steps/kinds';
 import { formatCount } from '@noble-prism/core/units';
 import type { Source } from '../../api/client.ts';
+import FileButton from '../../parts/FileButton.vue';
 import { useJob } from '../../stores/job.ts';
 import { openStep } from '../stepEdits.ts';
 
 const props = defineProps<{ source: Source }>();
 const store = useJob();
-const chooser = ref<HTMLInputElement>();
 
 const coming = computed(() => store.coming.get(props.source.id));
 /** Steps that name parts of this source which it no longer has. */
@@ -18,44 +18,27 @@ const lost = computed(() =>
   (store.evaluation?.reports ?? []).flatMap((report) => {
     const step = store.steps.find(({ id }) => id === report.id);
     const keys = report.lost.filter((key) => key.startsWith(`${props.source.id}:`));
-    return step && keys.length > 0 ? [{ id: step.id, title: stepKind(step.kind).title, names: keys.map(lastOf) }] : [];
+    return step && keys.length > 0 ? [{ id: step.id, title: titleOf(step), names: keys.map(lastOf) }] : [];
   }),
 );
 const lastOf = (key: string) => key.split('/').at(-1) ?? key;
 /** Names that are written out. */
 const MOST = 4;
-
-function choose(event: Event): void {
-  const input = event.target as HTMLInputElement;
-  void store.revise(
-    props.source.id,
-    [...(input.files ?? [])].map((file) => ({ path: file.name, file })),
-  );
-  input.value = '';
-}
 </script>
 
 <template>
   <p class="line">
     <span class="quiet">revision {{ source.revision }}</span>
-    <input
-      ref="chooser"
-      type="file"
+    <FileButton
+      :label="`Choose a new revision of ${source.name}`"
       multiple
       :accept="READABLE_ENDINGS"
-      class="visually-hidden"
-      :aria-label="`Choose a new revision of ${source.name}`"
-      tabindex="-1"
-      @change="choose"
-    />
-    <button
-      class="plain link"
+      look="plain link"
       title="Take a newer file of the same model: unit, names, finishes and picked parts stay"
       :disabled="coming?.state === 'reading'"
-      @click="chooser?.click()"
+      @choose="store.revise(source.id, $event)"
+      >New revision…</FileButton
     >
-      New revision…
-    </button>
   </p>
   <p v-if="coming?.state === 'reading'" class="quiet" role="status">
     Reading revision {{ coming.revision }}; revision {{ source.revision }} is shown until it is there.

@@ -10,7 +10,7 @@ import type { SceneNode } from '@noble-prism/core/scene/types';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
-import SearchField from '../SearchField.vue';
+import SearchField from '../../parts/SearchField.vue';
 import { leaveOut, leftOut } from '../sourceChoices.ts';
 import type { LeftOut } from '../sourceChoices.ts';
 

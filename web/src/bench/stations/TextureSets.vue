@@ -11,7 +11,8 @@ import type { TexturesParameters } from '@noble-prism/core/steps/textures';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
-import LengthRow from '../LengthRow.vue';
+import { texturesStep } from '@noble-prism/core/steps/textures';
+import FieldRow from '../../parts/FieldRow.vue';
 import { changeSteps } from '../stepEdits.ts';
 
 const props = defineProps<{ source: string }>();
@@ -96,15 +97,11 @@ function setTile(id: string, parameters: TexturesParameters, tile: number): void
             ×
           </button>
         </p>
-        <LengthRow
+        <FieldRow
           :id="`tile-${step.id}`"
-          label="Width"
-          hint="Length that the picture covers on solids, whose coordinates are in metres"
-          unit="m"
-          :min="0.001"
-          :max="1000"
+          :field="texturesStep.fields.tile"
           :model-value="(step.parameters as TexturesParameters).tile"
-          @update:model-value="setTile(step.id, step.parameters as TexturesParameters, $event)"
+          @update:model-value="setTile(step.id, step.parameters as TexturesParameters, $event as number)"
         />
       </template>
       <!-- Made anew with each binding: it asks for the next one. -->

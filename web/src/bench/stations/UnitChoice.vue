@@ -7,14 +7,15 @@ import type { UnitParameters } from '@noble-prism/core/steps/unit';
 import { formatLength, formatNumber, metresPer } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useMeasure } from '../../stores/measure.ts';
-import LengthRow from '../LengthRow.vue';
+import FormRow from '../../parts/FormRow.vue';
+import QuantityField from '../../parts/QuantityField.vue';
 import { readLarger, unitStepOf } from '../sourceChoices.ts';
 
 const props = defineProps<{ info: SourceInfo }>();
 const store = useJob();
 const measure = useMeasure();
 const calibrating = ref(false);
-const truth = ref(1);
+const truth = ref<number | undefined>(1);
 
 const UNITS = ['mm', 'cm', 'm', 'inch', 'foot'];
 const step = computed(() => unitStepOf(store.steps, props.info.id));
@@ -48,7 +49,7 @@ function choose(next: string): void {
 }
 
 function calibrate(): void {
-  if (!measure.distance || !(truth.value > 0)) return;
+  if (!measure.distance || !truth.value || !(truth.value > 0)) return;
   const next = (truth.value / measure.distance) * factor.value;
   readLarger(
     props.info.id,
@@ -81,7 +82,9 @@ function cancel(): void {
       </p>
       <template v-else>
         <p>Measured {{ formatLength(measure.distance, 'm', 5) }}</p>
-        <LengthRow :id="`truth-${info.id}`" v-model="truth" label="In truth" unit="m" :min="1e-6" :max="1e7" />
+        <FormRow :id="`truth-${info.id}`" label="In truth">
+          <QuantityField :id="`truth-${info.id}`" v-model="truth" of="length" unit="m" :min="1e-6" :max="1e7" />
+        </FormRow>
         <button class="act first" @click="calibrate">Calibrate</button>
       </template>
       <button class="act" @click="cancel">Cancel</button>

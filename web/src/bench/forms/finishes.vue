@@ -10,7 +10,7 @@ import { partsByMaterial, partsByWord } from '@noble-prism/core/scene/parts';
 import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
-import SearchField from '../SearchField.vue';
+import SearchField from '../../parts/SearchField.vue';
 import { changeSteps, openStep } from '../stepEdits.ts';
 
 const store = useJob();

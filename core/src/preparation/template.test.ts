@@ -1,0 +1,38 @@
+// Steps that go to another job.
+import { expect, it } from 'vitest';
+import type { Selector } from '../select/select.ts';
+import type { Step } from '../steps/kinds.ts';
+import { stepsFor } from './template.ts';
+
+const step = (selector: Selector): Step => ({
+  id: 'a',
+  kind: 'rename',
+  on: true,
+  selector,
+  parameters: { name: 'x', of: 'picked' },
+});
+const from = [
+  { id: 'f1', name: 'drive.stp' },
+  { id: 'f2', name: 'hall.ifc' },
+];
+const to = [{ id: 't9', name: 'drive.stp' }];
+
+it.each<[string, Selector, Selector]>([
+  [
+    'a rule about a source to that of the same name',
+    { by: 'source', sources: ['f1'] },
+    { by: 'source', sources: ['t9'] },
+  ],
+  [
+    'picked rows to those of the same path',
+    { by: 'picked', keys: ['f1:/A/B: left'] },
+    { by: 'picked', keys: ['t9:/A/B: left'] },
+  ],
+  ['what is not there nowhere', { by: 'source', sources: ['f2'] }, { by: 'source', sources: ['f2'] }],
+  ['other rules as they are', { by: 'layer', layers: ['f1'] }, { by: 'layer', layers: ['f1'] }],
+  [
+    'rules inside rules too',
+    { by: 'and', of: [{ by: 'source', sources: ['f1', 'f2'] }, { by: 'all' }] },
+    { by: 'and', of: [{ by: 'source', sources: ['t9', 'f2'] }, { by: 'all' }] },
+  ],
+])('take %s', (_, before, after) => expect(stepsFor([step(before)], from, to)[0].selector).toEqual(after));

@@ -1,0 +1,36 @@
+/** Steps on their way from one job to another: what they say of a source, they say there of the source with the same file name. */
+import { mapRules } from '../select/select.ts';
+import type { Selector } from '../select/select.ts';
+import type { Step } from '../steps/kinds.ts';
+
+/** A source as steps name it, and as people do. */
+export interface NamedSource {
+  /** Of the slot. */
+  id: string;
+  name: string;
+}
+
+/**
+ * The same steps for another job. Rules about a source that is not there stay as they are and find nothing, which their reports say; keys
+ * of picked rows lead to the rows of the same path.
+ */
+export function stepsFor(steps: readonly Step[], from: readonly NamedSource[], to: readonly NamedSource[]): Step[] {
+  const slots = new Map<string, string>();
+  for (const { id, name } of from) {
+    const there = to.find((source) => source.name === name);
+    if (there) slots.set(id, there.id);
+  }
+  return steps.map((step) => ({ ...step, selector: mapRules(step.selector, (rule) => moved(rule, slots)) }));
+}
+
+function moved(rule: Selector, slots: ReadonlyMap<string, string>): Selector {
+  if (rule.by === 'source') return { ...rule, sources: rule.sources.map((id) => slots.get(id) ?? id) };
+  if (rule.by !== 'picked') return rule;
+  return {
+    ...rule,
+    keys: rule.keys.map((key) => {
+      const end = key.indexOf(':');
+      return `${slots.get(key.slice(0, end)) ?? key.slice(0, end)}${key.slice(end)}`;
+    }),
+  };
+}

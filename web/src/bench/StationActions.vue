@@ -1,0 +1,61 @@
+<script setup lang="ts">
+/**
+ * What can be done at a station, drawn from the kinds of step that say they belong there: one is open, the others are a line each. A
+ * kind has the form that its fields make, or one of its own: the file in `forms/` that is called like it.
+ */
+import { computed } from 'vue';
+import type { Component } from 'vue';
+import { STEP_KINDS } from '@noble-prism/core/steps/kinds';
+import { counted } from '@noble-prism/core/units';
+import ActionLine from '../parts/ActionLine.vue';
+import { useJob } from '../stores/job.ts';
+import { openAction, openActionOf } from './openAction.ts';
+import StepForm from './StepForm.vue';
+import { openStep } from './stepEdits.ts';
+
+const props = defineProps<{ station: string; stationTitle?: string; first?: string }>();
+const store = useJob();
+
+const own = import.meta.glob<{ default: Component }>('./forms/*.vue', { eager: true });
+const formOf = (kind: string): Component => own[`./forms/${kind}.vue`]?.default ?? StepForm;
+
+const openKind = computed(() => store.steps.find(({ id }) => id === openStep.value)?.kind);
+const kinds = computed(() =>
+  [...STEP_KINDS.values()].filter(
+    // What is begun at a source is shown while a step of it is open.
+    ({ station, kind, begunThere }) => station === props.station && (!begunThere || kind === openKind.value),
+  ),
+);
+const open = computed(() => openActionOf(props.station, props.first ?? kinds.value[0]?.kind));
+
+function note(kind: string): string {
+  const steps = store.steps.filter((step) => step.kind === kind);
+  return steps.length > 0 ? counted(steps.length, 'step') : '';
+}
+
+function toggle(kind: string): void {
+  openAction(props.station, open.value === kind ? undefined : kind);
+}
+</script>
+
+<template>
+  <!-- What is called like its station needs no line that says so again. -->
+  <component
+    :is="formOf(kinds[0].kind)"
+    v-if="kinds.length === 1 && kinds[0].title === stationTitle"
+    :kind="kinds[0].kind"
+  />
+  <template v-else>
+    <ActionLine
+      v-for="{ kind, title, purpose } in kinds"
+      :key="kind"
+      :title="title"
+      :hint="purpose"
+      :note="kind === openKind && kind === open ? 'open step' : note(kind)"
+      :open="kind === open"
+      @toggle="toggle(kind)"
+    >
+      <component :is="formOf(kind)" :kind="kind" />
+    </ActionLine>
+  </template>
+</template>

@@ -1,0 +1,75 @@
+<script setup lang="ts">
+/** The line of a form for a field, as the field says of itself. Fields with a form of their own are drawn elsewhere. */
+import { computed } from 'vue';
+import type { Field } from '@noble-prism/core/fields/field';
+import ChoiceField from './ChoiceField.vue';
+import FormRow from './FormRow.vue';
+import QuantityField from './QuantityField.vue';
+import WordsField from './WordsField.vue';
+
+const props = defineProps<{
+  id: string;
+  field: Field;
+  modelValue: unknown;
+  /** Words that can be chosen, for fields that are words. */
+  offers?: readonly { value: string; label: string }[];
+  /** Words stand alone where the line is short: what they are is said in the field. */
+  short?: boolean;
+}>();
+const emit = defineEmits<{ 'update:modelValue': [unknown]; enter: [] }>();
+
+const choice = computed(() => props.modelValue as string | undefined);
+/** What is meant where nothing is said. */
+const number = computed(() => {
+  const { field, modelValue } = props;
+  const { optional } = field as { optional?: true | { meaning: number } };
+  return (modelValue as number | undefined) ?? (typeof optional === 'object' ? optional.meaning : undefined);
+});
+</script>
+
+<template>
+  <component
+    :is="short ? 'div' : FormRow"
+    v-if="field.type === 'words'"
+    v-bind="short ? {} : { id, label: field.label, hint: field.help }"
+  >
+    <WordsField
+      :id="id"
+      :label="field.label"
+      :model-value="modelValue as string[]"
+      :offers="offers ?? []"
+      @update:model-value="emit('update:modelValue', $event)"
+    />
+  </component>
+  <FormRow v-else-if="field.type !== 'own'" :id="id" :label="field.label" :hint="field.help">
+    <ChoiceField
+      v-if="field.type === 'choice'"
+      :id="id"
+      :model-value="choice"
+      :choices="field.choices"
+      @update:model-value="emit('update:modelValue', $event)"
+    />
+    <QuantityField
+      v-else-if="field.type === 'quantity'"
+      :id="id"
+      :model-value="number"
+      :of="field.of"
+      :unit="field.unit"
+      :min="field.min"
+      :max="field.max"
+      :optional="field.optional === true"
+      @update:model-value="emit('update:modelValue', $event)"
+    />
+    <span v-else class="line-field">
+      <input
+        :id="id"
+        :value="modelValue"
+        :maxlength="field.most"
+        :title="field.help"
+        autocomplete="off"
+        @input="emit('update:modelValue', ($event.target as HTMLInputElement).value)"
+        @keydown.enter="emit('enter')"
+      />
+    </span>
+  </FormRow>
+</template>

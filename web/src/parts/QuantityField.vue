@@ -1,0 +1,106 @@
+<script setup lang="ts">
+/** A number with its unit, or nothing where that is allowed: shown in one unit, typed in any (`0.2`, `0.2 mm`, `0.016 in`). */
+import { ref, watch } from 'vue';
+import type { Quantity } from '@noble-prism/core/fields/field';
+import { formatNumber, metresPer, parseAngle, parseLength } from '@noble-prism/core/units';
+
+const props = defineProps<{
+  id: string;
+  modelValue: number | undefined;
+  of: Quantity;
+  unit: string;
+  min?: number;
+  max?: number;
+  /** May be left empty; then there is no such limit. */
+  optional?: boolean;
+  label?: string;
+}>();
+const emit = defineEmits<{ 'update:modelValue': [number | undefined] }>();
+const text = ref('');
+const wrong = ref('');
+
+function show(): void {
+  text.value = props.modelValue === undefined ? '' : inUnit(props.modelValue).replaceAll('\u2009', '');
+}
+
+function inUnit(value: number): string {
+  const { of, unit } = props;
+  if (of === 'angle') return formatNumber((value * 180) / Math.PI, 4);
+  if (of === 'share') return formatNumber(value * 100, 4);
+  return formatNumber(of === 'length' ? value / (metresPer(unit) ?? 1) : value, of === 'length' ? 4 : 6);
+}
+watch(() => [props.modelValue, props.unit], show, { immediate: true });
+
+/** Undefined, or not a number, where it is none. */
+function parse(typed: string): number | undefined {
+  const plain = typed.trim().replace(',', '.');
+  if (props.of === 'angle') return parseAngle(plain);
+  if (props.of === 'length') return parseLength(plain, props.unit);
+  const number = plain.replace(/\s*%$/, '').replace(/^×\s*/, '');
+  if (number === '') return undefined;
+  return props.of === 'share' ? Number(number) / 100 : Number(number);
+}
+
+const KINDS = {
+  length: { a: 'a length', such: () => `0.2 ${props.unit}` },
+  angle: { a: 'an angle', such: () => '16°' },
+  share: { a: 'a share', such: () => '50 %' },
+  factor: { a: 'a number', such: () => '2.5' },
+} as const;
+
+/** What is taken here, in the unit of the field. */
+function bounds(low: number, high: number): string {
+  const parts = [
+    ...(Number.isFinite(low) ? [`at least ${inUnit(low)} ${props.unit}`] : []),
+    ...(Number.isFinite(high) ? [`at most ${inUnit(high)} ${props.unit}`] : []),
+  ];
+  return `It has to be ${parts.map((part) => part.trim()).join(' and ')}.`;
+}
+
+function commit(): void {
+  if (props.optional && !text.value.trim()) {
+    wrong.value = '';
+    if (props.modelValue !== undefined) emit('update:modelValue', undefined);
+    return;
+  }
+  const value = parse(text.value);
+  const low = props.min ?? -Infinity;
+  const high = props.max ?? Infinity;
+  const kind = KINDS[props.of];
+  if (value === undefined || !Number.isFinite(value)) wrong.value = `Not ${kind.a}: try ${kind.such()}.`;
+  // What is typed in degrees is not exactly the bound.
+  else if (value < low - Math.abs(low) * 1e-9 || value > high + Math.abs(high) * 1e-9) wrong.value = bounds(low, high);
+  else {
+    wrong.value = '';
+    if (value !== props.modelValue) emit('update:modelValue', value);
+    show();
+  }
+}
+</script>
+
+<template>
+  <div>
+    <span class="line-field">
+      <input
+        :id="id"
+        v-model="text"
+        inputmode="decimal"
+        autocomplete="off"
+        :aria-label="label"
+        :placeholder="optional ? 'none' : undefined"
+        :aria-invalid="wrong ? 'true' : undefined"
+        :aria-describedby="wrong ? `${id}-wrong` : undefined"
+        @change="commit"
+        @keydown.enter="commit"
+      />
+      <span v-if="unit && (!optional || text)" class="unit">{{ unit }}</span>
+    </span>
+    <small v-if="wrong" :id="`${id}-wrong`" class="bad" role="alert">{{ wrong }}</small>
+  </div>
+</template>
+
+<style scoped>
+input {
+  text-align: right;
+}
+</style>
