@@ -38,7 +38,10 @@ export class Bench {
   }
 
   async station(name: string): Promise<void> {
-    await this.page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name }).click();
+    await this.page
+      .getByRole('navigation', { name: 'Stations' })
+      .getByRole('button', { name: new RegExp(`^(\\d )?${name}\\b`) })
+      .click();
     await expect(this.panel.getByRole('heading', { name })).toBeVisible();
   }
 
@@ -78,6 +81,20 @@ export class Bench {
   async choose(label: string | RegExp, option: string): Promise<void> {
     await this.panel.getByRole('combobox', { name: label }).click();
     await this.page.getByRole('option', { name: option }).first().click();
+  }
+
+  /** Opens an action of the station, where it is not open. */
+  async action(title: string): Promise<void> {
+    const line = this.panel.getByRole('heading', { level: 3 }).getByRole('button', { name: title });
+    if ((await line.getAttribute('aria-expanded')) === 'false') await line.click();
+  }
+
+  /** Says what a step concerns by words that the scene has: layers, classes. */
+  async concerns(rule: string, words: string, ...chosen: string[]): Promise<void> {
+    await this.choose(/^Concerns/, rule);
+    await this.panel.getByRole('combobox', { name: words, exact: true }).press('ArrowDown');
+    for (const word of chosen) await this.page.getByRole('option', { name: word, exact: true }).click();
+    await this.page.keyboard.press('Escape');
   }
 
   /** Drops files on the bench as a file manager does. */

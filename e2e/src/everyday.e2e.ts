@@ -1,23 +1,11 @@
 // Everyday handling: many models at once, keys after a list was used, leaving out, names that went, jobs in their list.
 import { expect, test } from '@playwright/test';
 import { zipSync } from 'fflate';
-import { StepText } from '@noble-prism/core/testing/stepText';
 import { newJob } from './bench.ts';
+import { rack } from './rack.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const OBJ = 'mtllib wedge.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\no Wedge\nf 1 3 2\nf 1 2 4\nf 2 3 4\nf 1 4 3\n';
-
-/** Millimetres: a rack with bolts and nuts, in two equal sets. */
-function rack(): Uint8Array {
-  const step = new StepText();
-  const all = step.product('Rack');
-  const set = step.product('Set');
-  step.place(set, step.product('Bolt', [step.tetrahedron(20).solid]), step.axis());
-  step.place(set, step.product('Nut', [step.tetrahedron(12).solid]), step.axis([40, 0, 0]));
-  step.place(all, set, step.axis());
-  step.place(all, set, step.axis([0, 200, 0]));
-  return step.bytes();
-}
 
 test('a zip of several models is a source for each, with its own unit and up axis', async ({ page }) => {
   const bench = await newJob(page, 'Mixed delivery');
@@ -89,13 +77,11 @@ test('a step whose names went with a rename is marked, and told before anything 
   await bench.drop({ name: 'rack.stp', bytes: rack() });
   await bench.settled();
   await bench.station('Arrange');
-  const concerns = bench.panel.getByRole('combobox', { name: 'Concerns' }).last();
-  await concerns.click();
-  await page.getByRole('option', { name: 'by name at this step' }).click();
-  await bench.panel.getByLabel('Name pattern').last().fill('Nut');
-  await bench.panel.getByLabel('Name pattern').last().press('Enter');
+  await bench.action('Rename');
+  await bench.choose(/^Concerns/, 'name');
+  await bench.panel.getByLabel('Name', { exact: true }).fill('Nut');
   await bench.panel.getByLabel('New name').fill('Lock nut');
-  await bench.panel.getByRole('button', { name: 'Rename', exact: true }).click();
+  await bench.panel.getByRole('button', { name: 'Set names' }).click();
   await expect(bench.step('Rename')).toHaveCount(1);
 
   await bench.station('Finishes');
@@ -125,7 +111,17 @@ test('a job is duplicated with its picture, found among others, and deleted', as
   await page.getByRole('button', { name: 'Duplicate Upper station', exact: true }).click();
   const copy = page.getByRole('listitem').filter({ hasText: 'Upper station, copy' });
   await expect(copy.locator('img')).toHaveJSProperty('complete', true);
-  expect(await copy.locator('img').evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(480);
+  // It shows something: many colours, where an empty sheet has few.
+  const drawn = await copy.locator('img').evaluate((img: HTMLImageElement) => {
+    const canvas = document.createElement('canvas');
+    [canvas.width, canvas.height] = [img.naturalWidth, img.naturalHeight];
+    const sheet = canvas.getContext('2d');
+    sheet?.drawImage(img, 0, 0);
+    const pixels = new Uint32Array(sheet?.getImageData(0, 0, canvas.width, canvas.height).data.buffer ?? []);
+    return { width: img.naturalWidth, colours: new Set(pixels).size };
+  });
+  expect(drawn.width).toBe(480);
+  expect(drawn.colours).toBeGreaterThan(200);
   await copy.getByRole('link', { name: 'Upper station, copy' }).click();
   await expect(bench.row('Rack')).toBeVisible();
   await bench.settled();

@@ -75,6 +75,8 @@ test('a plant of 100 000 parts is searched, a step switched, a picked part follo
   };
   await rename('Part 42-78', 'Spare pump');
   await rename('Part 42-77', 'Feed pump');
+  // Its steps stand first at their station.
+  await bench.station('Arrange');
   const renamed = bench.step('Rename').last().getByRole('checkbox');
   await renamed.click();
   await expect(bench.row('Feed pump')).toHaveCount(0);
@@ -82,6 +84,7 @@ test('a plant of 100 000 parts is searched, a step switched, a picked part follo
   await expect(bench.row('Feed pump')).toBeVisible();
   await bench.settled();
 
+  await bench.station('Receive');
   // The same name again: asked whether it is a new revision.
   const sheet = bench.panel.locator('article');
   await expect(sheet).toContainText('revision 1');

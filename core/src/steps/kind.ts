@@ -53,7 +53,7 @@ export interface StepSpec<P extends object> {
   readonly purpose: string;
   /** Other words that people look for it by. */
   readonly also?: readonly string[];
-  /** Words of the button that adds one; the title where nothing is said. */
+  /** Words of the button that adds one; `Add step` where nothing is said. */
   readonly act?: string;
   /** True where a new one is begun at the thing that it concerns (a source), not by a form of its own. */
   readonly begunThere?: boolean;

@@ -14,6 +14,7 @@ export const renameStep = defineStep<RenameParameters>({
   title: 'Rename',
   purpose: 'Gives rows, parts or assemblies another name; the name as received is kept beside it.',
   also: ['name', 'label', 'number', 'count'],
+  act: 'Set names',
   station: 'arrange',
   place: WHEREVER,
   version: 2,

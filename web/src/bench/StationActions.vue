@@ -30,7 +30,9 @@ const open = computed(() => openActionOf(props.station, props.first ?? kinds.val
 
 function note(kind: string): string {
   const steps = store.steps.filter((step) => step.kind === kind);
-  return steps.length > 0 ? counted(steps.length, 'step') : '';
+  if (steps.length === 0) return '';
+  const isOpen = steps.some(({ id }) => id === openStep.value);
+  return isOpen && steps.length === 1 ? 'open step' : `${counted(steps.length, 'step')}${isOpen ? ', one open' : ''}`;
 }
 
 function toggle(kind: string): void {
@@ -51,7 +53,7 @@ function toggle(kind: string): void {
       :key="kind"
       :title="title"
       :hint="purpose"
-      :note="kind === openKind && kind === open ? 'open step' : note(kind)"
+      :note="note(kind)"
       :open="kind === open"
       @toggle="toggle(kind)"
     >

@@ -40,7 +40,7 @@ const fields = computed(() =>
     :report="form.report.value"
     :changed="form.changed.value"
     :error="form.error.value"
-    :add="form.spec.act ?? form.spec.title"
+    :add="form.spec.act"
     :begun-there="form.spec.begunThere"
     @save="form.save"
     @close="form.close"

@@ -19,26 +19,30 @@ const strip = ref<HTMLElement>();
 const width = ref(1000);
 
 /** Pixels of a step, of one that is open, and of the name of a station. */
-const STEP = 148;
+const STEP = 136;
 const OPEN = 250;
 const NAME = 72;
 
 const ordered = computed(() => stationFirst(lines.value, props.station));
-/** As many as fit. */
+/** As many as fit; the one that is open is always among them. */
 const shown = computed(() => {
-  let left = width.value;
   let station = '';
+  const isOpen = ({ step }: StepLine) => step.id === openStep.value;
+  let left = width.value - (ordered.value.some(isOpen) ? OPEN : 0);
   const out: { line: StepLine; begins: boolean }[] = [];
   for (const line of ordered.value) {
     const begins = line.station !== station;
-    left -= (line.step.id === openStep.value ? OPEN : STEP) + (begins ? NAME : 0);
-    if (left < 0) break;
+    left -= (isOpen(line) ? 0 : STEP) + (begins ? NAME : 0);
+    if (left < 0 && !isOpen(line)) continue;
     out.push({ line, begins });
     ({ station } = line);
   }
   return out;
 });
-const rest = computed(() => ordered.value.slice(shown.value.length));
+const rest = computed(() => {
+  const there = new Set(shown.value.map(({ line }) => line));
+  return ordered.value.filter((line) => !there.has(line));
+});
 const restIsTroubled = computed(() => rest.value.some(({ troubles }) => troubles.length > 0));
 
 let watcher: ResizeObserver | undefined;
@@ -192,7 +196,7 @@ ol {
   padding: 0 8px;
   border-top: 2px solid transparent;
   flex: none;
-  width: 148px;
+  width: 136px;
 }
 .step.open {
   width: 250px;
