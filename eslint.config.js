@@ -1,4 +1,6 @@
+import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript';
 import prettier from 'eslint-config-prettier';
+import importX from 'eslint-plugin-import-x';
 import vue from 'eslint-plugin-vue';
 import tseslint from 'typescript-eslint';
 
@@ -23,6 +25,17 @@ export default tseslint.config(
       'no-console': 'error',
       eqeqeq: ['error', 'always', { null: 'ignore' }],
     },
+  },
+  {
+    // What two files need of each other stands in a third: no circles.
+    plugins: { 'import-x': importX },
+    settings: {
+      'import-x/resolver-next': [createTypeScriptImportResolver({ project: 'tsconfig.json' })],
+      'import-x/parsers': { '@typescript-eslint/parser': ['.ts'], 'vue-eslint-parser': ['.vue'] },
+      // Circles go through our own packages too.
+      'import-x/internal-regex': '^@noble-prism/',
+    },
+    rules: { 'import-x/no-cycle': ['error', { ignoreExternal: true }] },
   },
   {
     // The core knows no interface, no server, no database and no file system.

@@ -2,7 +2,7 @@
 import { evaluate, evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import type { Step } from '@noble-prism/core/steps/kinds';
-import { readSource } from '@noble-prism/core/read/reader';
+import { readSource } from '@noble-prism/core/read/readSource';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { LedgerTree } from '@noble-prism/web/bench/rows';
 import { MemoryBlobs, memorySurroundings } from '@noble-prism/core/memoryStores';

@@ -6,7 +6,7 @@ import { OBJLoader } from 'three/addons/loaders/OBJLoader.js';
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import { MemoryBlobs } from '@noble-prism/core/memoryStores';
-import { readSource } from '@noble-prism/core/read/reader';
+import { readSource } from '@noble-prism/core/read/readSource';
 import { writeGlb } from '@noble-prism/core/write/glb';
 import { print, seconds } from './report.ts';
 import { ballObj, ballPly, ballStl } from './balls.ts';

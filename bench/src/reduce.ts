@@ -8,7 +8,7 @@ import { measureDeviation } from '@noble-prism/core/mesh/deviation';
 import { reduceToShare } from '@noble-prism/core/mesh/reduce';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
-import { readSource } from '@noble-prism/core/read/reader';
+import { readSource } from '@noble-prism/core/read/readSource';
 import { provideKernel } from '@noble-prism/core/solid/kernel';
 import { loadKernel } from '@noble-prism/node/loadKernel';
 import { denseDeviation } from '@noble-prism/core/testing/denseDeviation';

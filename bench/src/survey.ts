@@ -1,7 +1,7 @@
 /** How fast a STEP text is surveyed, beside the bare decoding of its bytes into a string. */
 import { readFileSync, statSync } from 'node:fs';
 import { basename } from 'node:path';
-import { readSource } from '@noble-prism/core/read/reader';
+import { readSource } from '@noble-prism/core/read/readSource';
 import { demoFile, repeated } from './files.ts';
 import { print, seconds } from './report.ts';
 

@@ -1,7 +1,7 @@
 /** Twenty heavy distinct solids with one kernel thread and with two, both warm: how much faster two are. */
 import { MemoryBlobs, memorySurroundings } from '@noble-prism/core/memoryStores';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
-import { readSource } from '@noble-prism/core/read/reader';
+import { readSource } from '@noble-prism/core/read/readSource';
 import { ThreadWorkbench } from '@noble-prism/node/threads';
 import { readFileSync } from 'node:fs';
 import { repeated } from './files.ts';

@@ -8,7 +8,7 @@ import { finishesStep } from '@noble-prism/core/steps/finishes';
 import type { FinishesParameters } from '@noble-prism/core/steps/finishes';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import { parseAngle, parseLength } from '@noble-prism/core/units';
-import { WRITERS } from '@noble-prism/core/write/writer';
+import { WRITERS } from '@noble-prism/core/write/formats';
 
 export const USAGE = `prism help steps [KIND]
     What steps and rules there are, and what each takes.

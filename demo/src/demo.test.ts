@@ -4,7 +4,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { MemoryBlobs, memorySurroundings } from '@noble-prism/core/memoryStores';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
 import { surveyCounts } from '@noble-prism/core/read/counts';
-import { readSource } from '@noble-prism/core/read/reader';
+import { readSource } from '@noble-prism/core/read/readSource';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { provideKernel } from '@noble-prism/core/solid/kernel';
 import { checkSteps, STEP_KINDS } from '@noble-prism/core/steps/kinds';

@@ -2,7 +2,7 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join, relative, sep } from 'node:path';
 import { Companions } from '@noble-prism/core/read/companions';
-import { MAX_FILE_BYTES } from '@noble-prism/core/read/reader';
+import { MAX_FILE_BYTES } from '@noble-prism/core/read/fileSize';
 
 /** Deepest folder below, and most files: a home folder is not a delivery. */
 const MAX_DEPTH = 3;

@@ -7,7 +7,7 @@ import { evaluateNow } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeSlots } from '@noble-prism/core/preparation/slots';
 import { unpackScene } from '@noble-prism/core/scene/sceneFile';
-import { takeOff } from '@noble-prism/core/scene/takeoff';
+import { takeOff } from '@noble-prism/core/scene/facts';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { StepText } from '@noble-prism/core/testing/stepText';

@@ -13,7 +13,7 @@ import { COLUMN_NAMES } from '../scene/nodes.ts';
 import { STRIDE } from '../scene/places.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { startOf } from '../steps/wires.ts';
-import { takeOff } from '../scene/takeoff.ts';
+import { takeOff } from '../scene/facts.ts';
 import { lostKeys, select } from '../select/select.ts';
 import type { Selector } from '../select/select.ts';
 

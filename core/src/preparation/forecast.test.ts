@@ -3,7 +3,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { loadKernel } from '@noble-prism/node/loadKernel';
 import { MemoryBlobs, memorySurroundings } from '../memoryStores.ts';
 import { readStep } from '../read/step/step.ts';
-import { takeOff } from '../scene/takeoff.ts';
+import { takeOff } from '../scene/facts.ts';
 import type { Scene } from '../scene/types.ts';
 import { modelOf } from '../testing/reading.ts';
 import { cylinder, startKernel, stepOf } from '../testing/solids.ts';

@@ -11,7 +11,7 @@ import { BARRIER_USD, barrierX3d, colladaBarrier, RISE, TURN } from '../testing/
 import { bytesOf, models } from '../testing/reading.ts';
 import { crateOf } from '../testing/crate.ts';
 import { Companions } from './companions.ts';
-import { readSource } from './reader.ts';
+import { readSource } from './readSource.ts';
 import { parseUsda } from './usd/usda.ts';
 
 provideKernel(loadKernel);

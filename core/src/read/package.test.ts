@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { bytesOf, fileOf, readAll } from '../testing/reading.ts';
 import { Companions } from './companions.ts';
 import { splitPackage } from './package.ts';
-import { readSource } from './reader.ts';
+import { readSource } from './readSource.ts';
 
 const TRIANGLE = 'v 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\n';
 

@@ -9,7 +9,7 @@ import { NumberList } from '../mesh/numberList.ts';
 import { baseName } from './paths.ts';
 import type { Reader, SourceFile } from './reader.ts';
 import { Scanner } from './scanner.ts';
-import { referredTexture } from './textures.ts';
+import { referredTexture } from './referredTexture.ts';
 
 export const plyReader: Reader = {
   format: 'PLY',

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { bytesOf } from '../testing/reading.ts';
 import { asUtf8, headOf, REPORTED_EVERY, Scanner } from './scanner.ts';
 import type { Seen } from '../surroundings.ts';
-import { readSource } from './reader.ts';
+import { readSource } from './readSource.ts';
 import { scanPart21 } from './step/scan.ts';
 
 const numberIn = (text: string) => new Scanner(bytesOf(text)).number();

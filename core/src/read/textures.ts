@@ -4,7 +4,6 @@ import type { Warning } from '../errors.ts';
 import { hashData } from '../scene/hash.ts';
 import type { Texture } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
-import type { SceneBuilder } from './builder.ts';
 import type { Companions } from './companions.ts';
 import { isPicture, mimeOf } from './pictureKinds.ts';
 import type { BuildOptions } from './reader.ts';
@@ -55,16 +54,6 @@ export async function storePicture(
     const message = `The picture ${texture.name} cannot be opened: ${error.message}`;
     warnings.push({ code: 'bad-picture', message, where: texture.name });
   }
-}
-
-/** Binds a picture that a file refers to; missing ones are entered as missing. Returns the id of the texture. */
-export function referredTexture(builder: SceneBuilder, reference: string, from = builder.file.name): string {
-  const { beside } = builder.file;
-  const path = beside?.find(reference, from);
-  const name = reference.replaceAll('\\', '/').split('/').at(-1) || reference;
-  if (path === undefined || !beside) return builder.texture(name, mimeOf(name));
-  const bytes = beside.bytes(path);
-  return builder.texture(path, mimeOf(path), bytes, pictureSize(bytes));
 }
 
 /** Id of a picture of a package that no file refers to. */

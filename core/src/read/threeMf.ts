@@ -7,10 +7,10 @@ import { SceneBuilder } from './builder.ts';
 import type { Companions } from './companions.ts';
 import { meshOfCorners } from './corners.ts';
 import type { CornerRun } from './corners.ts';
-import { isZip, openPackage } from './package.ts';
+import { isZip, openPackage } from './zip.ts';
 import { baseName } from './paths.ts';
 import type { Reader, Reading, SourceFile } from './reader.ts';
-import { referredTexture } from './textures.ts';
+import { referredTexture } from './referredTexture.ts';
 import { child, childrenNamed, everything, numbersOf, parseXml } from './xml.ts';
 import type { XmlElement } from './xml.ts';
 

@@ -9,7 +9,7 @@ import { GONE } from './nodes.ts';
 import type { NodeTable } from './nodes.ts';
 import { matrixAt, multiplyAt, STRIDE } from './places.ts';
 import type { TakeOff } from './takeoff.ts';
-import { countedTakeOff } from './takeoff.ts';
+import { takeOffOf } from './takeoff.ts';
 import type { Scene } from './types.ts';
 
 /** Rows below each row, in document order: those of row r stand in `list` from `start[r + 1]` to `start[r + 2]`; the roots are of row -1. */
@@ -162,7 +162,7 @@ export class SceneFacts {
 
   /** Numbers that tell equal branches. */
   get likeness(): Likeness {
-    return (this.#likeness ??= likenessOf(this));
+    return (this.#likeness ??= likenessOf(this.nodes, this.order));
   }
 
   /** Words that some row has in a column, each once, in the order of the rows. */
@@ -184,7 +184,7 @@ export class SceneFacts {
   }
 
   get takeOff(): TakeOff {
-    return (this.#takeOff ??= countedTakeOff(this.scene));
+    return (this.#takeOff ??= takeOffOf(this.scene));
   }
 
   /** The row with a key; undefined where there is none. */
@@ -281,4 +281,9 @@ export function factsOf(scene: Scene): SceneFacts {
   let facts = known.get(scene);
   if (!facts) known.set(scene, (facts = new SceneFacts(scene, scene.nodes)));
   return facts;
+}
+
+/** The take-off of a scene, made once. */
+export function takeOff(scene: Scene): TakeOff {
+  return factsOf(scene).takeOff;
 }

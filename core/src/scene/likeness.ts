@@ -2,14 +2,15 @@
  * Which branches of the tree are equal: same name, geometry, layer and materials, and the same below, in the same order. Two numbers of
  * 32 bits for each row; branches whose numbers and names agree are taken for equal.
  */
-import type { SceneFacts } from './facts.ts';
+import type { NodeTable } from './nodes.ts';
 
 export interface Likeness {
   a: Int32Array;
   b: Int32Array;
 }
 
-export function likenessOf({ nodes, order }: SceneFacts): Likeness {
+/** @param order rows, each after the one above it */
+export function likenessOf(nodes: NodeTable, order: Int32Array): Likeness {
   const { parent, name, mesh, solid, layer, materials } = nodes.columns;
   const { hashes } = nodes.tables.texts;
   const a = new Int32Array(nodes.rows);

@@ -6,7 +6,7 @@ import { Lists } from './lists.ts';
 import type { Matrix, Vector } from './matrix.ts';
 import { Places } from './places.ts';
 import { Texts, Words } from './texts.ts';
-import type { CameraInfo, LightInfo, Motion, NodeKind, SceneNode } from './types.ts';
+import type { CameraInfo, LightInfo, Motion, NodeKind, SceneNode } from './node.ts';
 
 /** What is rare, by reference. */
 export interface Extras {

@@ -5,7 +5,7 @@ import { canonicalJson, hashBytes, hashData } from './hash.ts';
 import { IDENTITY, determinant, invert, isIdentity, multiply, transformPoint, translation } from './matrix.ts';
 import { mergeScenes } from './merge.ts';
 import { factsOf } from './facts.ts';
-import { takeOff } from './takeoff.ts';
+import { takeOff } from './facts.ts';
 import { withDescendants, worldBox } from './tree.ts';
 
 describe('hashes', () => {

@@ -5,7 +5,7 @@ import { colladaBarrier, RISE, TURN } from '../testing/barrier.ts';
 import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import { packScene } from './sceneFile.ts';
 import { inSlot, materialId, textureId, THIS_SOURCE } from './slot.ts';
-import { readSource } from '../read/reader.ts';
+import { readSource } from '../read/readSource.ts';
 import { MemoryBlobs } from '../memoryStores.ts';
 
 const textured = () => modelOf('glTF2/BoxTextured-glTF-Binary/BoxTextured.glb');

@@ -1,5 +1,4 @@
 /** The take-off: triangles, draw calls and instances of a scene, and per row of the tree. */
-import { factsOf } from './facts.ts';
 import { PART } from './nodes.ts';
 import type { RowSet } from './rowSet.ts';
 import type { MeshFigures, Scene, SceneNode } from './types.ts';
@@ -18,18 +17,8 @@ export interface TakeOff {
   layers: number;
 }
 
-/** Made once per scene. */
-export function takeOff(scene: Scene): TakeOff {
-  return factsOf(scene).takeOff;
-}
-
-/** The take-off of some rows of a scene alone. */
-export function takeOffOf(scene: Scene, rows: RowSet): TakeOff {
-  return countedTakeOff(scene, rows);
-}
-
-/** Counts anew; {@link takeOff} keeps what was counted. @param only rows to count, all where absent */
-export function countedTakeOff(scene: Scene, only?: RowSet): TakeOff {
+/** Counts anew; `takeOff` of `facts.ts` keeps what was counted. @param only rows to count, all where absent */
+export function takeOffOf(scene: Scene, only?: RowSet): TakeOff {
   const { nodes } = scene;
   const { kind, layer, mesh, materials } = nodes.columns;
   const { words, lists } = nodes.tables;

@@ -2,12 +2,7 @@
 import { mixed } from 'yup';
 import { matching } from './rule.ts';
 import type { RuleKind } from './rule.ts';
-import type { Selector } from './select.ts';
-
-export interface CombinedRule<B extends 'and' | 'or' | 'not' = 'and' | 'or' | 'not'> {
-  by: B;
-  of: Selector[];
-}
+import type { CombinedRule } from './selector.ts';
 
 type Test = (sets: readonly Uint8Array[], row: number) => boolean;
 

@@ -4,14 +4,18 @@ import { GONE } from '../scene/nodes.ts';
 import type { NodeTable } from '../scene/nodes.ts';
 import { Rows } from '../scene/rowSet.ts';
 import type { Scene } from '../scene/types.ts';
-import type { Selector } from './select.ts';
+
+/** Any rule, as those that hold others see it: the rules that there are make `Selector` of it. */
+export interface AnyRule {
+  by: string;
+}
 
 /** How rows are looked for. */
 export interface Way {
   /** Only the rows themselves that are named, without what is below them. */
   themselves: boolean;
   /** The rows of a rule within a rule. */
-  inner(selector: Selector): Rows;
+  inner(rule: AnyRule): Rows;
 }
 
 /** What people call things that rules hold by an id. */
@@ -26,7 +30,7 @@ export interface Offer {
   label: string;
 }
 
-export interface RuleKind<R extends { by: string } = { by: string }> {
+export interface RuleKind<R extends AnyRule = AnyRule> {
   readonly by: R['by'];
   /** Name for people, where a rule is chosen. */
   readonly title: string;
@@ -36,7 +40,7 @@ export interface RuleKind<R extends { by: string } = { by: string }> {
   /** What a new one begins with. */
   readonly defaults: Omit<R, 'by'>;
   /** The rule in a few words. */
-  describe(rule: R, known: Known, inner: (selector: Selector) => string): string;
+  describe(rule: R, known: Known, inner: (rule: AnyRule) => string): string;
   select(scene: Scene, rule: R, way: Way): Rows;
   /** Words that can be chosen in this scene; absent where words are typed, or none are needed. */
   offers?(scene: Scene, known: Known): Offer[];

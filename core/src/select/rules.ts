@@ -10,13 +10,13 @@ import { materialRule } from './material.ts';
 import { nameRule } from './name.ts';
 import { pickedRule } from './picked.ts';
 import { propertyRule } from './property.ts';
-import type { RuleKind } from './rule.ts';
+import type { AnyRule, RuleKind } from './rule.ts';
 import { sizeRule } from './size.ts';
 import { sourceRule } from './source.ts';
 import { storeyRule } from './storey.ts';
 
 /** A kind among others: each takes rules of its own only, and is given no others. */
-const among = <R extends { by: string }>(kind: RuleKind<R>) => kind as unknown as RuleKind;
+const among = <R extends AnyRule>(kind: RuleKind<R>) => kind as unknown as RuleKind;
 
 /** In the order in which they are offered. */
 const list = [

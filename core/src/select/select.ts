@@ -2,34 +2,12 @@
 import { factsOf } from '../scene/facts.ts';
 import type { Rows } from '../scene/rowSet.ts';
 import type { Scene } from '../scene/types.ts';
-import type { AllRule } from './all.ts';
-import type { ClassRule } from './class.ts';
-import type { CombinedRule } from './combined.ts';
-import type { LayerRule } from './layer.ts';
-import type { MaterialRule } from './material.ts';
-import type { NameRule } from './name.ts';
-import type { PickedRule } from './picked.ts';
-import type { PropertyRule } from './property.ts';
 import type { Known } from './rule.ts';
 import { ruleKind } from './rules.ts';
-import type { SizeRule } from './size.ts';
-import type { SourceRule } from './source.ts';
-import type { StoreyRule } from './storey.ts';
+import type { Selector } from './selector.ts';
 
-export type Selector =
-  | AllRule
-  | PickedRule
-  | LayerRule
-  | MaterialRule
-  | ClassRule
-  | StoreyRule
-  | SourceRule
-  | NameRule
-  | SizeRule
-  | PropertyRule
-  | CombinedRule;
-
-export const ALL: Selector = { by: 'all' };
+export { ALL } from './selector.ts';
+export type { Selector } from './selector.ts';
 
 /**
  * The rows that a selector names. Picked assemblies, and those named by a pattern, bring what is below them, unless only the rows
@@ -38,7 +16,7 @@ export const ALL: Selector = { by: 'all' };
 export function select(scene: Scene, selector: Selector, themselves = false): Rows {
   return ruleKind(selector.by).select(scene, selector, {
     themselves,
-    inner: (rule) => select(scene, rule, themselves),
+    inner: (rule) => select(scene, rule as Selector, themselves),
   });
 }
 
@@ -47,7 +25,7 @@ const ANYBODY: Known = { source: (id) => `source ${id}`, material: (id) => id };
 /** `everything`, `layer FASTENERS`, `named Motor*`, `3 picked`. @param known what things are called, by their ids */
 export function describeSelector(selector: Selector, known: Partial<Known> = {}): string {
   const names = { ...ANYBODY, ...known };
-  return ruleKind(selector.by).describe(selector, names, (inner) => describeSelector(inner, names));
+  return ruleKind(selector.by).describe(selector, names, (inner) => describeSelector(inner as Selector, names));
 }
 
 /** Keys of picked rows that no node has any more: a step says so instead of dropping them. */

@@ -3,7 +3,7 @@ import { array, boolean, lazy, mixed, number, object, string } from 'yup';
 import { PrismError } from '../errors.ts';
 import { checked } from '../fields/field.ts';
 import { selectorSchema } from '../select/rules.ts';
-import type { Selector } from '../select/select.ts';
+import type { Selector } from '../select/selector.ts';
 import { finishesStep } from './finishes.ts';
 import { WHEREVER } from './kind.ts';
 import type { StepKind } from './kind.ts';
@@ -11,6 +11,7 @@ import { leaveOutStep } from './leaveOut.ts';
 import { pivotStep } from './pivot.ts';
 import { reduceStep } from './reduce.ts';
 import { renameStep } from './rename.ts';
+import type { Step } from './step.ts';
 import { tessellateStep } from './tessellate.ts';
 import { texturesStep } from './textures.ts';
 import { turnStep } from './turn.ts';
@@ -19,16 +20,7 @@ import { upStep } from './up.ts';
 import { variantStep } from './variant.ts';
 import { wiresStep } from './wires.ts';
 
-/** One operation of a preparation. */
-export interface Step {
-  id: string;
-  kind: string;
-  on: boolean;
-  selector: Selector;
-  parameters: object;
-  /** Format of the parameters, as the kind counts it; 1 where nothing is said. */
-  format?: number;
-}
+export type { Step } from './step.ts';
 
 /** A kind among others: each is given parameters of its own only. */
 const among = <P extends object>(kind: StepKind<P>) => kind as unknown as StepKind;

@@ -6,7 +6,7 @@ import { MemoryBlobs, memorySurroundings } from '../memoryStores.ts';
 import { evaluate } from '../preparation/evaluate.ts';
 import { select } from '../select/select.ts';
 import type { Selector } from '../select/select.ts';
-import { readSource } from '../read/reader.ts';
+import { readSource } from '../read/readSource.ts';
 import { mergeScenes } from '../scene/merge.ts';
 import { hashData } from '../scene/hash.ts';
 import type { Scene } from '../scene/types.ts';

@@ -5,7 +5,7 @@ import { GONE } from '../scene/nodes.ts';
 import { select } from '../select/select.ts';
 import type { Scene } from '../scene/types.ts';
 import { defineStep } from './kind.ts';
-import type { Step } from './kinds.ts';
+import type { Step } from './step.ts';
 
 export const wiresStep = defineStep<object>({
   kind: 'wires',

@@ -5,7 +5,7 @@ import { MemoryBlobs } from '../memoryStores.ts';
 import { unpackMesh } from '../mesh/mesh.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import { Companions } from '../read/companions.ts';
-import { readSource } from '../read/reader.ts';
+import { readSource } from '../read/readSource.ts';
 import type { BuildOptions, SourceFile } from '../read/reader.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
 

@@ -4,13 +4,14 @@ import { unpackMesh } from '../mesh/mesh.ts';
 import { hashBytes } from '../scene/hash.ts';
 import { movingAnimations } from '../scene/motion.ts';
 import { worldBox } from '../scene/tree.ts';
-import { materialOfSlot, takeOff } from '../scene/takeoff.ts';
+import { takeOff } from '../scene/facts.ts';
+import { materialOfSlot } from '../scene/takeoff.ts';
 import type { TakeOff } from '../scene/takeoff.ts';
 import type { Box, Scene } from '../scene/types.ts';
 import { stepKind } from '../steps/kinds.ts';
 import type { Step } from '../steps/kinds.ts';
 import type { BlobStore, PictureCodec, Progress } from '../surroundings.ts';
-import { writerFor } from '../write/writer.ts';
+import { writerFor } from '../write/formats.ts';
 import type { ReadBack } from './readback.ts';
 
 /** What goes with the file: where it came from, what was done, what is in it. Lengths in metres. */

@@ -7,7 +7,7 @@ import type { Mesh, MeshStandardMaterial, Object3D } from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { libraryMaterial } from '../finish/library.ts';
 import { translation } from '../scene/matrix.ts';
-import { takeOff } from '../scene/takeoff.ts';
+import { takeOff } from '../scene/facts.ts';
 import { worldBox } from '../scene/tree.ts';
 import { pivotStep } from '../steps/pivot.ts';
 import { readBackGlb } from '../transmit/readback.ts';

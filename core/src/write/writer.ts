@@ -1,7 +1,6 @@
-/** What every writer offers, and the list of them. A writer is one file; adding one is adding it here. */
+/** What every writer offers. A writer is one file, entered in `formats.ts`. */
 import type { Scene } from '../scene/types.ts';
 import type { BlobStore, PictureCodec } from '../surroundings.ts';
-import { glbWriter } from './glb.ts';
 
 export interface WriteOptions {
   /** Joins pictures that the format has as one; those are left out where it is absent. */
@@ -16,10 +15,4 @@ export interface Writer {
   readonly ending: string;
   readonly mime: string;
   write(scene: Scene, blobs: BlobStore, name: string, options?: WriteOptions): Promise<Uint8Array>;
-}
-
-export const WRITERS: readonly Writer[] = [glbWriter];
-
-export function writerFor(target: string): Writer | undefined {
-  return WRITERS.find((writer) => writer.target === target);
 }

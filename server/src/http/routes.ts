@@ -8,7 +8,7 @@ import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { tessellateStep } from '@noble-prism/core/steps/tessellate';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
-import { WRITERS } from '@noble-prism/core/write/writer';
+import { WRITERS } from '@noble-prism/core/write/formats';
 import { tell } from '../db/events.ts';
 import {
   copyJob,

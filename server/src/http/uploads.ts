@@ -5,7 +5,7 @@ import type { Middleware } from 'koa';
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
 import { asPrismError } from '@noble-prism/core/errors';
-import { checkFileSize } from '@noble-prism/core/read/reader';
+import { checkFileSize } from '@noble-prism/core/read/fileSize';
 import { findJob } from '../db/jobs.ts';
 import { receiveSource } from '../db/sources.ts';
 import { tell } from '../db/events.ts';

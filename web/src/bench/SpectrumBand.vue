@@ -2,7 +2,7 @@
 import { useElementSize } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { formatCount } from '@noble-prism/core/units';
-import { takeOff } from '@noble-prism/core/scene/takeoff';
+import { takeOff } from '@noble-prism/core/scene/facts';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
 import type { Band, Bands } from '../spectrum/bands.ts';

@@ -3,7 +3,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { counted, formatCount, formatDeviation } from '@noble-prism/core/units';
 import { factsOf } from '@noble-prism/core/scene/facts';
-import { takeOff } from '@noble-prism/core/scene/takeoff';
+import { takeOff } from '@noble-prism/core/scene/facts';
 import { useJob } from '../stores/job.ts';
 import { dark, turnSheet } from '../theme/sheetMode.ts';
 import { progressWords } from './progressWords.ts';

@@ -10,7 +10,7 @@ import type { Likeness } from '@noble-prism/core/scene/likeness';
 import { mergeSlots } from '@noble-prism/core/preparation/slots';
 import type { Shown } from '@noble-prism/core/preparation/slots';
 import { unpackScene } from '@noble-prism/core/scene/sceneFile';
-import { takeOff } from '@noble-prism/core/scene/takeoff';
+import { takeOff } from '@noble-prism/core/scene/facts';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { transferable, updateBetween } from '@noble-prism/core/scene/wire';

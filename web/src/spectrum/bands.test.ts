@@ -1,7 +1,7 @@
 // The spectrum: widths are shares of triangles, hues run from red to violet by rank.
 import { describe, expect, it } from 'vitest';
 import { modelOf, readAll } from '@noble-prism/core/testing/reading';
-import { takeOff } from '@noble-prism/core/scene/takeoff';
+import { takeOff } from '@noble-prism/core/scene/facts';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import { bandsOf } from './bands.ts';
 import { huesOf } from './hues.ts';

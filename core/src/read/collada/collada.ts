@@ -2,7 +2,7 @@
 import { PrismError } from '../../errors.ts';
 import type { SceneNode } from '../../scene/types.ts';
 import { SceneBuilder } from '../builder.ts';
-import { openPackage } from '../package.ts';
+import { openPackage } from '../zip.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
 import { headOf } from '../scanner.ts';
 import { child, childrenNamed, decimalOf, everything, hasDecimalCommas, parseXml } from '../xml.ts';

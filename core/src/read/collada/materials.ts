@@ -2,7 +2,7 @@
 import { linearFromSrgb } from '../../finish/colour.ts';
 import type { Material, TextureUse } from '../../scene/types.ts';
 import type { SceneBuilder } from '../builder.ts';
-import { referredTexture } from '../textures.ts';
+import { referredTexture } from '../referredTexture.ts';
 import { child, childrenNamed, decimalOf, decimalsOf, everything } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 import type { Refer } from './meshes.ts';

@@ -10,7 +10,8 @@ import { metalRough } from '../../finish/specularGloss.ts';
 import type { Material, TextureSlot, TextureUse } from '../../scene/types.ts';
 import type { SceneBuilder } from '../builder.ts';
 import { mimeOf } from '../pictureKinds.ts';
-import { pictureSize, referredTexture } from '../textures.ts';
+import { referredTexture } from '../referredTexture.ts';
+import { pictureSize } from '../textures.ts';
 
 export class GltfMaterials {
   readonly #materials = new Map<GltfMaterial, string>();

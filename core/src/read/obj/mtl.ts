@@ -3,7 +3,7 @@ import { linearFromSrgb } from '../../finish/colour.ts';
 import type { Material, TextureSlot, TextureUse } from '../../scene/types.ts';
 import type { SceneBuilder } from '../builder.ts';
 import { asUtf8, Scanner } from '../scanner.ts';
-import { referredTexture } from '../textures.ts';
+import { referredTexture } from '../referredTexture.ts';
 
 type MtlMaterial = Omit<Material, 'id' | 'origin'>;
 

@@ -4,13 +4,14 @@ import { MemoryBlobs } from '../../memoryStores.ts';
 import { tessellate } from '../../solid/tessellate.ts';
 import { startKernel } from '../../testing/solids.ts';
 import { StepText } from '../../testing/stepText.ts';
+import { readerFor } from '../formats.ts';
 import { stepReader } from './step.ts';
 
 beforeAll(() => startKernel(loadKernel));
 
 async function cut(step: StepText) {
   const blobs = new MemoryBlobs();
-  const scene = await (await stepReader.read({ name: 'test.stp', bytes: step.bytes() }, 's')).build(blobs);
+  const scene = await (await stepReader.read({ name: 'test.stp', bytes: step.bytes() }, 's', readerFor)).build(blobs);
   return { scene, blobs, solids: Object.entries(scene.solids) };
 }
 

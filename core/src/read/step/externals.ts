@@ -4,9 +4,12 @@ import { plainNode } from '../../scene/nodes.ts';
 import { nodeTable } from '../../scene/nodeWriter.ts';
 import type { Scene, SceneNode } from '../../scene/types.ts';
 import { said } from '../library.ts';
-import { readerFor } from '../reader.ts';
-import type { Reading, SourceFile } from '../reader.ts';
-import type { StepReading } from './step.ts';
+import type { FindReader, Reading, SourceFile } from '../reader.ts';
+
+/** A reading that knows which of its nodes stand for other files: file name by node id. */
+export interface ReadingWithExternals extends Reading {
+  externals: Map<number, string>;
+}
 
 /** What is missing or cannot be read, by the name that the assembly gives it. */
 interface Gap {
@@ -14,7 +17,12 @@ interface Gap {
   why: string;
 }
 
-export async function withExternals(reading: StepReading, file: SourceFile, sourceId: string): Promise<Reading> {
+export async function withExternals(
+  reading: ReadingWithExternals,
+  file: SourceFile,
+  sourceId: string,
+  readerFor: FindReader,
+): Promise<Reading> {
   const { externals } = reading;
   if (externals.size === 0) return reading;
   const { beside, within = [] } = file;
@@ -37,7 +45,7 @@ export async function withExternals(reading: StepReading, file: SourceFile, sour
       try {
         const reader = readerFor(part);
         if (!reader) throw new Error('it is in no format that can be read');
-        inner.set(path, await reader.read(part, sourceId));
+        inner.set(path, await reader.read(part, sourceId, readerFor));
       } catch (error) {
         gaps.set(node, { name, why: `cannot be read (${said(error)})` });
         continue;

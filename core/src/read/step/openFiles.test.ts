@@ -7,7 +7,7 @@ import { loadKernel } from '@noble-prism/node/loadKernel';
 import { memorySurroundings, MemoryBlobs } from '../../memoryStores.ts';
 import { unpackMesh } from '../../mesh/mesh.ts';
 import { evaluate } from '../../preparation/evaluate.ts';
-import { takeOff } from '../../scene/takeoff.ts';
+import { takeOff } from '../../scene/facts.ts';
 import { exactBounds } from '../../transmit/transmit.ts';
 import { kernel } from '../../solid/kernel.ts';
 import { startKernel } from '../../testing/solids.ts';

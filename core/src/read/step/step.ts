@@ -8,11 +8,12 @@ import { NO_MATERIAL } from '../../scene/types.ts';
 import type { Material, MeshFigures, Scene, SolidInfo, SourceInfo } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
 import { linearFromSrgb } from '../../finish/colour.ts';
-import type { Reader, Reading, SourceFile } from '../reader.ts';
+import type { Reader, SourceFile } from '../reader.ts';
 import { sideBySide } from '../../sideBySide.ts';
 import { cutMarks, cutPiece } from './cut.ts';
 import { Entities } from './entities.ts';
 import { withExternals } from './externals.ts';
+import type { ReadingWithExternals } from './externals.ts';
 import { looksLikePart21, scanPart21 } from './scan.ts';
 import type { Part21 } from './part21.ts';
 import { readStructure } from './structure.ts';
@@ -26,7 +27,7 @@ export const stepReader: Reader = {
   format: 'STEP',
   endings: ['stp', 'step', 'p21'],
   recognises: (file) => looksLikePart21(file.bytes),
-  read: (file, sourceId) => withExternals(readStep(file, sourceId), file, sourceId),
+  read: (file, sourceId, others) => withExternals(readStep(file, sourceId), file, sourceId, others),
 };
 
 /** Texts of solids that are being stored at a time. */
@@ -35,13 +36,8 @@ const STORED_AT_ONCE = 12;
 const FIRST = 4;
 const MANY = 40;
 
-/** A reading that knows which of its nodes stand for other files: file name by node id. */
-export interface StepReading extends Reading {
-  externals: Map<number, string>;
-}
-
 /** One file by itself, without waiting: nothing of the survey needs to. */
-export function readStep(file: SourceFile, sourceId: string): StepReading {
+export function readStep(file: SourceFile, sourceId: string): ReadingWithExternals {
   const part21 = scanPart21(file.bytes, file.name, file.progress);
   const structure = structureOf(part21, file.name);
   const provisional = structure.pieces.map((piece): BuiltPiece => {

@@ -1,7 +1,7 @@
 /** Materials of USD: the preview surface and the textures that it is connected with. */
 import type { Material, TextureSlot, TextureUse } from '../../scene/types.ts';
 import type { SceneBuilder } from '../builder.ts';
-import { referredTexture } from '../textures.ts';
+import { referredTexture } from '../referredTexture.ts';
 import { numbersIn, stringIn, UsdAsset } from './layer.ts';
 import type { ComposedPrim, ComposedProperty, Stage } from './stage.ts';
 

@@ -9,7 +9,7 @@ import type { CameraInfo, LightInfo, SceneNode } from '../../scene/types.ts';
 import type { BareMesh } from '../../mesh/normals.ts';
 import { SceneBuilder } from '../builder.ts';
 import type { Companions } from '../companions.ts';
-import { isZip, openPackage } from '../package.ts';
+import { isZip, openPackage } from '../zip.ts';
 import { said } from '../library.ts';
 import { endingOf } from '../paths.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';

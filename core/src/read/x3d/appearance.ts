@@ -1,7 +1,7 @@
 /** Appearance of X3D: materials of the classic, the physical and the unlit kind, and their picture. */
 import type { Material, TextureUse } from '../../scene/types.ts';
 import type { SceneBuilder } from '../builder.ts';
-import { referredTexture } from '../textures.ts';
+import { referredTexture } from '../referredTexture.ts';
 import type { XmlElement } from '../xml.ts';
 import type { Definitions } from './definitions.ts';
 import { linear, pair, triple } from './values.ts';

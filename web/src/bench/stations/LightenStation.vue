@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { measuredParts } from '@noble-prism/core/scene/measured';
-import { takeOff } from '@noble-prism/core/scene/takeoff';
+import { takeOff } from '@noble-prism/core/scene/facts';
 import { counted, formatCount, formatDeviation, formatNumber } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import EmptyState from '../../parts/EmptyState.vue';
