@@ -1,13 +1,13 @@
 /** `prism prepare`: files in, a prepared and checked delivery out. */
 import { mkdir, stat, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { MemoryBlobs, MemoryMemo } from '@noble-prism/core/memoryStores';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { stepKind } from '@noble-prism/core/steps/kinds';
-import { deliver, readBackModule } from '@noble-prism/core/transmit/transmit';
+import { deliver } from '@noble-prism/core/transmit/transmit';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { formatBytes, formatCount } from '@noble-prism/core/units';
 import { nodePictures } from '@noble-prism/node/pictures';
@@ -19,11 +19,11 @@ import type { FailedSource } from './survey.ts';
 export async function prepare(options: Options) {
   const seconds = { survey: 0, build: 0, steps: 0, write: 0 };
   const clock = stopwatch();
-  const total = await totalBytes(options.files);
+  const size = await totalBytes(options.files);
   // The optimizing compiler takes both cores from the work itself. It pays for itself in a long run only, and only for code that
   // is really hot.
-  setFlagsFromString(total < LONG_RUN ? '--liftoff-only' : '--wasm-tiering-budget=20000000');
-  const workbench = new ThreadWorkbench({ width: total < SHORT_RUN ? 1 : 2 });
+  setFlagsFromString(size < LONG_RUN ? '--liftoff-only' : '--wasm-tiering-budget=20000000');
+  const workbench = new ThreadWorkbench({ width: size < SHORT_RUN ? 1 : 2 });
   // The kernel takes half a second to load: let it, while the files are read. One will do until there is work for two.
   const warm = workbench.warm(1);
   warm.catch(() => {});
@@ -51,7 +51,7 @@ export async function prepare(options: Options) {
       },
     };
     // While the solids are computed on other threads.
-    void readBackModule();
+    void import('@noble-prism/core/transmit/read/glb');
     const baseKey = hashData(base);
     const tessellation = options.steps.findLastIndex((step) => step.kind === 'tessellate') + 1;
     await evaluate(base, baseKey, options.steps.slice(0, tessellation), around);
@@ -71,8 +71,11 @@ export async function prepare(options: Options) {
       pictures: nodePictures,
     });
     await mkdir(options.out, { recursive: true });
-    const manifestName = delivery.file.name.replace(/\.[^.]*$/, '.manifest.json');
-    await writeFile(join(options.out, delivery.file.name), delivery.file.bytes);
+    const manifestName = delivery.files[0].name.replace(/\.[^.]*$/, '.manifest.json');
+    for (const { name: path, bytes } of delivery.files) {
+      await mkdir(dirname(join(options.out, path)), { recursive: true });
+      await writeFile(join(options.out, path), bytes);
+    }
     await writeFile(join(options.out, manifestName), `${JSON.stringify(delivery.manifest, null, 2)}\n`);
     seconds.write = clock();
 
@@ -83,7 +86,12 @@ export async function prepare(options: Options) {
       scene: figures,
       steps: reports.map((step, i) => ({ ...step, summary: stepKind(step.kind).summary(options.steps[i].parameters) })),
       outputs: [
-        { file: join(options.out, delivery.file.name), format: options.to, bytes: files[0].bytes, readBack },
+        ...files.map(({ name: path, bytes }, i) => ({
+          file: join(options.out, path),
+          format: options.to,
+          bytes,
+          ...(i === 0 ? { readBack } : {}),
+        })),
         { file: join(options.out, manifestName), format: 'manifest' },
       ],
       seconds,
@@ -95,7 +103,7 @@ export async function prepare(options: Options) {
       ),
       ...failed.map(({ file, error }) => `${file}: not read: ${error.message}`),
       ...problems.map((problem) => `  problem: ${problem}`),
-      `${join(options.out, delivery.file.name)}: ${formatBytes(files[0].bytes)}, ${figures.parts} parts, ${formatCount(figures.triangles)} triangles drawn`,
+      `${join(options.out, files[0].name)}: ${formatBytes(total(files))}, ${figures.parts} parts, ${formatCount(figures.triangles)} triangles drawn`,
       readBack.holds ? 'Read back: holds.' : `Read back: differs. ${readBack.differences.join('; ')}`,
     ].join('\n');
     return { report, text };
@@ -108,6 +116,8 @@ export async function prepare(options: Options) {
 const LONG_RUN = 12_000_000;
 /** Bytes up to which a second kernel takes longer to start than it helps. */
 const SHORT_RUN = 400_000;
+
+const total = (files: readonly { bytes: number }[]) => files.reduce((sum, { bytes }) => sum + bytes, 0);
 
 async function totalBytes(files: string[]): Promise<number> {
   const sizes = await Promise.all(

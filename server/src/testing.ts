@@ -9,6 +9,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { Upload } from 'tus-js-client';
+import { connect, migrate } from './db/connect.ts';
+import type { Db } from './db/connect.ts';
 
 const root = join(import.meta.dirname, '..', '..');
 
@@ -17,6 +19,36 @@ function cluster(): string {
   const url = process.env.DATABASE_URL;
   if (!url) throw new Error('DATABASE_URL is not set: run the tests with "npm test", which starts PostgreSQL.');
   return url;
+}
+
+async function administer(statement: string): Promise<void> {
+  const admin = new pg.Client({ connectionString: cluster() });
+  await admin.connect();
+  await admin.query(statement);
+  await admin.end();
+}
+
+/** A database of its own, empty. */
+async function freshDatabase(): Promise<{ database: string; url: string }> {
+  const database = `test_${randomUUID().replaceAll('-', '')}`;
+  await administer(`create database ${database}`);
+  return { database, url: cluster().replace(/\/[^/]*$/, `/${database}`) };
+}
+
+const dropDatabase = (database: string) => administer(`drop database if exists ${database} with (force)`);
+
+/** A database with all tables, for tests of what needs no server. */
+export async function testDatabase(): Promise<{ db: Db; drop(): Promise<void> }> {
+  const { database, url } = await freshDatabase();
+  const db = connect(url);
+  await migrate(db);
+  return {
+    db,
+    async drop() {
+      await db.destroy();
+      await dropDatabase(database);
+    },
+  };
 }
 
 async function freePort(): Promise<number> {
@@ -45,12 +77,7 @@ export class TestServer {
   ) {}
 
   static async start(webDir = ''): Promise<TestServer> {
-    const database = `test_${randomUUID().replaceAll('-', '')}`;
-    const admin = new pg.Client({ connectionString: cluster() });
-    await admin.connect();
-    await admin.query(`create database ${database}`);
-    await admin.end();
-    const url = cluster().replace(/\/[^/]*$/, `/${database}`);
+    const { database, url } = await freshDatabase();
     const dataDir = await mkdtemp(join(tmpdir(), 'noble-prism-test-'));
     const server = new TestServer(await freePort(), dataDir, url, database, webDir);
     await server.launch();
@@ -94,10 +121,7 @@ export class TestServer {
   async stop(): Promise<void> {
     await this.kill();
     // The worker notices that its server is gone; the database can be dropped when its connections are.
-    const admin = new pg.Client({ connectionString: cluster() });
-    await admin.connect();
-    await admin.query(`drop database if exists ${this.database} with (force)`);
-    await admin.end();
+    await dropDatabase(this.database);
     await rm(this.dataDir, { recursive: true, force: true });
   }
 
@@ -192,8 +216,8 @@ export interface TestJob {
   }[];
   transmittals: {
     id: string;
-    file_name: string;
-    bytes: number;
+    name: string;
+    files: { name: string; mime: string; bytes: number }[];
     parts: number;
     triangles: number;
     read_back: { holds: boolean };

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import type { Picture } from '../surroundings.ts';
 import { fileOf, readAll } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
-import { readBackGlb } from '../transmit/readback.ts';
+import { readBackGlb } from '../testing/readBack.ts';
 import { writeGlb } from '../write/glb.ts';
 import { joinedTextures } from './joined.ts';
 

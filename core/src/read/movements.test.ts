@@ -9,7 +9,7 @@ import type { Scene, SceneNode } from '../scene/types.ts';
 import { BARRIER_USD, barrierX3d, colladaBarrier, RISE, source, TURN } from '../testing/barrier.ts';
 import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
-import { readBackGlb } from '../transmit/readback.ts';
+import { readBackGlb } from '../testing/readBack.ts';
 import { writeGlb } from '../write/glb.ts';
 
 /** Places of all nodes at a moment of the first animation, in the world. */

@@ -6,7 +6,7 @@ import { OBJLoader } from 'three/addons/loaders/OBJLoader.js';
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import { describe, expect, it } from 'vitest';
-import { exactBounds } from '../transmit/transmit.ts';
+import { exactBounds } from '../scene/exactBounds.ts';
 import { modelOf, readAll } from '../testing/reading.ts';
 
 interface Counts {

@@ -12,7 +12,7 @@ import { hashData } from '../scene/hash.ts';
 import type { Scene } from '../scene/types.ts';
 import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import { startKernel } from '../testing/solids.ts';
-import { exactBounds } from '../transmit/transmit.ts';
+import { exactBounds } from '../scene/exactBounds.ts';
 import type { Step } from './kinds.ts';
 import { leaveOutStep } from './leaveOut.ts';
 import { chordFor, tessellateStep } from './tessellate.ts';

@@ -1,49 +1,20 @@
 /**
- * The read-back: opens the file that was written, from its bytes alone and with a reader that shares nothing with the writer, and
- * compares it with what the scene says is to be there: tree, names, instances, places, every corner of every triangle, materials,
- * the bytes of pictures, cameras, lights, movements.
+ * The read-back: opens what was written, from its bytes alone and with a reader that shares nothing with the writer, and compares it
+ * with what the scene says is to be there: tree, names, instances, places, every corner of every triangle, materials, the bytes of
+ * pictures, cameras, lights, movements.
  */
-import { hexFromLinear } from '../finish/colour.ts';
 import { asPrismError } from '../errors.ts';
-import { transformPoint } from '../scene/matrix.ts';
 import type { Scene } from '../scene/types.ts';
 import type { BlobStore, PictureCodec } from '../surroundings.ts';
-import { formatLength } from '../units.ts';
-import { compareGeometry } from './compareGeometry.ts';
-import type { GeometryDifference } from './compareGeometry.ts';
-import { compareMaterial, comparePicture } from './compareMaterials.ts';
+import type { Writer, WrittenFile } from '../write/writer.ts';
+import { Comparison } from './comparison.ts';
 import { expectedRows } from './expected.ts';
-import type { ExpectedPicture, ExpectedRow } from './expected.ts';
-import type { FoundGeometry, FoundPicture, FoundRow } from './found.ts';
-import { sameMovements } from './movements.ts';
-import { openGlb } from './read/glb.ts';
+import type { FoundRow } from './found.ts';
+import type { ReadBack } from './result.ts';
 
-/** One comparison, written for people. */
-export interface ReadBackCheck {
-  what: string;
-  sent: string;
-  found: string;
-  holds: boolean;
-  /** What else is to be said of it. */
-  note?: string;
-}
-
-export interface ReadBack {
-  holds: boolean;
-  checks: ReadBackCheck[];
-  /** The first differences by name, where there are any. */
-  differences: string[];
-}
-
-/** Places may differ by this share of their distance from the origin and of their size: float32 has 24 bits. */
-const FLOAT_SHARE = 1e-6;
-/** Normals, texture coordinates and colours are stored in single precision. */
-const VALUE = 2e-6;
-/** Differences that are named one by one. */
-const NAMED = 20;
-
-export async function readBackGlb(
-  bytes: Uint8Array,
+export async function readBack(
+  { rows, carries }: Pick<Writer, 'rows' | 'carries'>,
+  files: readonly WrittenFile[],
   scene: Scene,
   blobs: BlobStore,
   pictures?: PictureCodec,
@@ -51,7 +22,7 @@ export async function readBackGlb(
   const sent = await expectedRows(scene, blobs);
   let found: FoundRow[];
   try {
-    found = await openGlb(bytes);
+    found = await rows(files);
   } catch (error) {
     const check = { what: 'Opened by another reader', sent: 'yes', found: 'no', holds: false };
     return {
@@ -60,228 +31,5 @@ export async function readBackGlb(
       differences: [`the file cannot be opened: ${asPrismError(error).message}`],
     };
   }
-  return new Comparison(sent, found, blobs, pictures).run();
-}
-
-/** How many rows or parts a comparison concerns, and for how many it holds. */
-interface Tally {
-  of: number;
-  holds: number;
-}
-
-class Comparison {
-  readonly #differences: string[] = [];
-  readonly #tallies = new Map<string, Tally>();
-  /** Results by geometry that was sent and geometry that was found: instances are compared once. */
-  readonly #geometries = new Map<FoundGeometry, Map<FoundGeometry | undefined, GeometryDifference>>();
-  readonly #pictures = new Map<ExpectedPicture, Set<Uint8Array | string>>();
-  #farthest = 0;
-
-  constructor(
-    readonly sent: ExpectedRow[],
-    readonly found: FoundRow[],
-    readonly blobs: BlobStore,
-    readonly codec: PictureCodec | undefined,
-  ) {}
-
-  async run(): Promise<ReadBack> {
-    const { sent, found } = this;
-    const [sentPaths, foundPaths] = [pathsOf(sent), pathsOf(found)];
-    const byPath = new Map(found.map((row, i) => [foundPaths[i], row]));
-    for (const [i, row] of sent.entries()) {
-      const path = sentPaths[i];
-      const other = byPath.get(path);
-      this.#tally('Names in the same place', other !== undefined, `${path} is missing in the file`);
-      if (other) await this.#row(path, row, other);
-      else if (row.bodies.length > 0) this.#tally('Sizes and places', false);
-    }
-    const parts = (rows: readonly { bodies: unknown[] }[]) => rows.filter(({ bodies }) => bodies.length > 0).length;
-    const checks = [
-      count('Parts with geometry', parts(sent), parts(found)),
-      count('Rows of the tree', sent.length, found.length),
-      this.#check('Names in the same place'),
-      count('Distinct geometry', distinct(sent), distinct(found)),
-      count('Triangles drawn', triangles(sent), triangles(found)),
-      ...[...this.#tallies.keys()]
-        .filter((what) => what !== 'Names in the same place')
-        .map((what) => this.#check(what)),
-    ];
-    return { holds: checks.every((check) => check.holds), checks, differences: this.#differences };
-  }
-
-  async #row(path: string, sent: ExpectedRow, found: FoundRow): Promise<void> {
-    const [before, after] = [opticsOf(sent), opticsOf(found)];
-    if (before || after)
-      this.#tally(
-        'Cameras and lights',
-        before === after,
-        `${path}: ${before || 'nothing'} became ${after || 'nothing'}`,
-      );
-    if (sent.movements.length + found.movements.length > 0)
-      this.#tally(
-        'Movements, node by node',
-        sameMovements(sent.movements, found.movements),
-        `${path}: it moves in another way`,
-      );
-    if (sent.bodies.length + found.bodies.length === 0) return;
-    this.#place(path, sent, found);
-    const differences = sent.bodies.map(({ geometry }, i) => this.#geometry(geometry, found.bodies[i]?.geometry));
-    const shape = differences.find((difference) => difference.shape)?.shape;
-    const more =
-      found.bodies.length > sent.bodies.length ? `${found.bodies.length - sent.bodies.length} bodies too many` : '';
-    this.#tally('Triangles, part by part', !shape && !more, `${path}: ${shape ?? more}`);
-    const reach = reachOf(sent);
-    const most = (key: 'positions' | 'normals' | 'uvs' | 'colours') => Math.max(...differences.map((d) => d[key]));
-    this.#farthest = Math.max(this.#farthest, most('positions'));
-    this.#tally(
-      'Positions, corner by corner',
-      !shape && most('positions') <= reach * FLOAT_SHARE,
-      shape ? undefined : `${path}: corners lie up to ${formatLength(most('positions'), 'mm')} elsewhere`,
-    );
-    const missing = differences.flatMap((difference) => difference.missing);
-    const lost = (what: string) => missing.find((text) => text.includes(what));
-    if (sent.bodies.some(({ geometry }) => geometry.normals))
-      this.#tally(
-        'Normals, corner by corner',
-        most('normals') <= VALUE && !lost('normals'),
-        `${path}: ${lost('normals') ?? 'normals differ'}`,
-      );
-    if (missing.length > 0 || sent.bodies.some(({ geometry: { uvs, colours } }) => uvs.length > 0 || colours)) {
-      const largest = Math.max(1, ...sent.bodies.flatMap(({ geometry }) => geometry.uvs.map(largestOf)));
-      const holds = most('uvs') <= largest * VALUE && most('colours') <= VALUE && missing.length === 0;
-      this.#tally('UVs and colours', holds, `${path}: ${missing[0] ?? 'texture coordinates or colours differ'}`);
-    }
-    const words = sent.bodies.flatMap(({ geometry, material }, i) =>
-      compareMaterial(material, found.bodies[i]?.material, geometry.mode !== 'triangles'),
-    );
-    this.#tally('Materials, part by part', words.length === 0, `${path}: ${words[0]}`);
-    for (const [i, { material }] of sent.bodies.entries())
-      for (const [slot, picture] of Object.entries(material?.pictures ?? {})) {
-        const isShown = slot === 'baseColor' || !material?.unlit;
-        if (isShown) await this.#picture(path, picture, found.bodies[i]?.material?.pictures[slot as 'normal']);
-      }
-  }
-
-  /** Corners of the box of the part, seen from both places. */
-  #place(path: string, sent: ExpectedRow, found: FoundRow): void {
-    const box = boxOf(sent);
-    const tolerance = reachOf(sent) * FLOAT_SHARE;
-    let holds = true;
-    for (let corner = 0; corner < 8 && holds; corner++) {
-      const point = [0, 1, 2].map((axis) => box[corner & (1 << axis) ? 'max' : 'min'][axis]) as [
-        number,
-        number,
-        number,
-      ];
-      const [a, b] = [transformPoint(sent.world, point), transformPoint(found.world, point)];
-      holds = a.every((value, axis) => Math.abs(value - b[axis]) <= tolerance + Math.abs(value) * FLOAT_SHARE);
-    }
-    this.#tally('Sizes and places', holds, `${path}: size or place differs`);
-  }
-
-  #geometry(sent: FoundGeometry, found: FoundGeometry | undefined): GeometryDifference {
-    let known = this.#geometries.get(sent);
-    if (!known) this.#geometries.set(sent, (known = new Map()));
-    let difference = known.get(found);
-    if (!difference) known.set(found, (difference = compareGeometry(sent, found)));
-    return difference;
-  }
-
-  async #picture(path: string, sent: ExpectedPicture, found: FoundPicture | undefined): Promise<void> {
-    let known = this.#pictures.get(sent);
-    if (!known) this.#pictures.set(sent, (known = new Set()));
-    // Each use of a picture is compared once, however many parts show it.
-    const key = found?.bytes ?? 'none';
-    if (known.has(key)) return;
-    const difference = found
-      ? await comparePicture(sent, found, this.blobs, this.codec)
-      : `the picture ${sent.name} is not in the file`;
-    known.add(key);
-    this.#tally('Pictures', difference === undefined, `${path}: ${difference}`);
-  }
-
-  #tally(what: string, holds: boolean, difference?: string): void {
-    const tally = this.#tallies.get(what) ?? { of: 0, holds: 0 };
-    this.#tallies.set(what, tally);
-    tally.of++;
-    if (holds) tally.holds++;
-    else if (difference && this.#differences.length < NAMED) this.#differences.push(difference);
-  }
-
-  #check(what: string): ReadBackCheck {
-    const { of, holds } = this.#tallies.get(what) ?? { of: 0, holds: 0 };
-    const check = count(what, of, holds);
-    if (what === 'Names in the same place') check.holds &&= this.sent.length === this.found.length;
-    if (what.startsWith('Positions') && this.#farthest > 0 && check.holds)
-      check.note = `largest difference ${formatLength(this.#farthest, 'mm')}`;
-    return check;
-  }
-}
-
-function count(what: string, a: number, b: number): ReadBackCheck {
-  return { what, sent: String(a), found: String(b), holds: a === b };
-}
-
-function distinct(rows: readonly { bodies: { geometry: FoundGeometry }[] }[]): number {
-  return new Set(rows.flatMap(({ bodies }) => bodies.map(({ geometry }) => geometry.points))).size;
-}
-
-function triangles(rows: readonly { bodies: { geometry: FoundGeometry }[] }[]): number {
-  let sum = 0;
-  for (const { bodies } of rows)
-    for (const { geometry } of bodies)
-      if (geometry.mode === 'triangles') sum += (geometry.corners?.length ?? geometry.positions.length / 3) / 3;
-  return sum;
-}
-
-/** Names from the root down, told apart by an ordinal among equal siblings. */
-function pathsOf(rows: readonly { parent: number | null; name: string }[]): string[] {
-  const seen = new Map<string, number>();
-  const out: string[] = [];
-  for (const { parent, name } of rows) {
-    const path = `${parent === null ? '' : out[parent]} › ${name}`;
-    const ordinal = (seen.get(path) ?? 0) + 1;
-    seen.set(path, ordinal);
-    out.push(ordinal > 1 ? `${path} (${ordinal})` : path);
-  }
-  return out;
-}
-
-function opticsOf({ camera, light }: FoundRow | ExpectedRow): string {
-  if (camera)
-    return 'angle' in camera ? `camera ${camera.angle.toFixed(4)} rad` : `camera ${camera.height.toFixed(4)} m high`;
-  return light ? `${light.type} light ${light.intensity.toFixed(3)} ${hexFromLinear(light.color)}` : '';
-}
-
-const boxes = new WeakMap<object, { min: number[]; max: number[] }>();
-
-/** Box of all bodies of a row in its own frame. */
-function boxOf({ bodies }: ExpectedRow): { min: number[]; max: number[] } {
-  const key = bodies[0]?.geometry.positions as object | undefined;
-  const known = key && boxes.get(key);
-  if (known) return known;
-  const [min, max] = [
-    [Infinity, Infinity, Infinity],
-    [-Infinity, -Infinity, -Infinity],
-  ];
-  for (const { positions } of new Set(bodies.map(({ geometry }) => geometry)))
-    for (let i = 0; i < positions.length; i++) {
-      if (positions[i] < min[i % 3]) min[i % 3] = positions[i];
-      if (positions[i] > max[i % 3]) max[i % 3] = positions[i];
-    }
-  const box = min[0] <= max[0] ? { min, max } : { min: [0, 0, 0], max: [0, 0, 0] };
-  if (key) boxes.set(key, box);
-  return box;
-}
-
-/** How far the part reaches from its own origin, metres; never nothing. */
-function reachOf(row: ExpectedRow): number {
-  const { min, max } = boxOf(row);
-  return Math.max(0.001, ...[...min, ...max].map(Math.abs));
-}
-
-function largestOf(values: ArrayLike<number>): number {
-  let most = 0;
-  for (let i = 0; i < values.length; i++) most = Math.max(most, Math.abs(values[i]));
-  return most;
+  return new Comparison(sent, found, blobs, pictures, carries).run();
 }

@@ -10,8 +10,9 @@ import { translation } from '../scene/matrix.ts';
 import { takeOff } from '../scene/facts.ts';
 import { worldBox } from '../scene/tree.ts';
 import { pivotStep } from '../steps/pivot.ts';
-import { readBackGlb } from '../transmit/readback.ts';
-import { deliver, safeFileName } from '../transmit/transmit.ts';
+import { readBackGlb } from '../testing/readBack.ts';
+import { safeFileName } from '../transmit/fileNames.ts';
+import { deliver } from '../transmit/transmit.ts';
 import type { Mesh as CoreMesh } from '../mesh/mesh.ts';
 import { ballMesh, boxMesh, moved } from '../testing/meshes.ts';
 import { sceneWith } from '../testing/scenes.ts';
@@ -228,8 +229,8 @@ describe('a delivery', () => {
 
   it('has a manifest that says what is in it, and a file name that stays in its folder', async () => {
     const { scene, blobs } = await demo();
-    const { file, manifest } = await deliver(scene, blobs, options);
-    expect(file.name).toBe('Tarn-Gondola-A-1.glb');
+    const { files, manifest } = await deliver(scene, blobs, options);
+    expect(files.map(({ name }) => name)).toEqual(['Tarn-Gondola-A-1.glb']);
     expect(manifest).toMatchObject({
       unit: 'm',
       upAxis: 'y',

@@ -11,14 +11,22 @@ import type { Scene, SceneNode } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
 import { GltfAnimations } from './gltfAnimations.ts';
 import { GltfMaterials } from './gltfMaterials.ts';
-import type { WriteOptions, Writer } from './writer.ts';
+import type { Carried, WriteOptions, Writer } from './writer.ts';
 
 export const glbWriter: Writer = {
   target: 'glb',
   title: 'Binary glTF 2.0',
   ending: 'glb',
-  mime: 'model/gltf-binary',
-  write: writeGlb,
+  unit: { name: 'm', metres: 1 },
+  upAxis: 'y',
+  carries: new Set<Carried>([
+    'tree', 'names', 'normals', 'uvs', 'colours', 'materials', 'pictures', 'cameras', 'lights', 'movements',
+  ]), // prettier-ignore
+  write: async (scene, blobs, name, options) => [
+    { name: `${name}.glb`, mime: 'model/gltf-binary', bytes: await writeGlb(scene, blobs, name, options) },
+  ],
+  // Loaded when something is read back, as it is heavy.
+  rows: async ([file]) => (await import('../transmit/read/glb.ts')).openGlb(file.bytes),
 };
 
 /** @returns the bytes of the file */
@@ -34,7 +42,7 @@ export async function writeGlb(
   const document = new Document();
   document.getRoot().getAsset().generator = 'Noble Prism';
   const buffer = document.createBuffer();
-  const gltfScene = document.createScene(name);
+  const gltfScene = document.createScene(options.title ?? name);
   document.getRoot().setDefaultScene(gltfScene);
   const materials = new GltfMaterials(document, scene, blobs, extensions, options);
   const make = (array: Float32Array | Uint16Array | Uint32Array, type: 'VEC2' | 'VEC3' | 'VEC4' | 'SCALAR') =>

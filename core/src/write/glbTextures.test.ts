@@ -7,7 +7,7 @@ import { unpackMesh } from '../mesh/mesh.ts';
 import type { CameraInfo } from '../scene/types.ts';
 import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
-import { readBackGlb } from '../transmit/readback.ts';
+import { readBackGlb } from '../testing/readBack.ts';
 import { writeGlb } from './glb.ts';
 import { plainNode } from '../scene/nodes.ts';
 import { nodeTable } from '../scene/nodeWriter.ts';

@@ -154,6 +154,27 @@ export const MIGRATIONS: Record<string, Migration> = {
       await sql`create unique index templates_every on templates (every) where every`.execute(db);
     },
   },
+  '006-transmittals-of-several-files': {
+    async up(db: Kysely<unknown>) {
+      const { schema } = db;
+      await schema
+        .alterTable('transmittals')
+        .addColumn('name', 'text')
+        .addColumn('files', 'jsonb', (c) => c.notNull().defaultTo(sql`'[]'::jsonb`))
+        .execute();
+      // Each so far is one file.
+      await sql`update transmittals set
+        name = regexp_replace(file_name, '\\.[^.]*$', ''),
+        files = jsonb_build_array(jsonb_build_object('name', file_name, 'mime', 'model/gltf-binary', 'bytes', bytes, 'blob', file))`.execute(
+        db,
+      );
+      await schema
+        .alterTable('transmittals')
+        .alterColumn('name', (c) => c.setNotNull())
+        .execute();
+      await schema.alterTable('transmittals').dropColumn('file_name').dropColumn('bytes').dropColumn('file').execute();
+    },
+  },
 };
 
 /** Who does all, until people sign in. */

@@ -1,11 +1,6 @@
 /** Sources: the files received, and what became of reading them. */
 import { randomUUID } from 'node:crypto';
 import { PrismError } from '@noble-prism/core/errors';
-import { keyOfSlots, mergeSlots } from '@noble-prism/core/preparation/slots';
-import type { Shown } from '@noble-prism/core/preparation/slots';
-import { unpackScene } from '@noble-prism/core/scene/sceneFile';
-import type { Scene } from '@noble-prism/core/scene/types';
-import type { BlobStore } from '@noble-prism/core/surroundings';
 import type { Db } from './connect.ts';
 import { addSourceToCurrent, lockJob, showRevision } from './jobs.ts';
 import type { ErrorJson } from './tables.ts';
@@ -158,12 +153,6 @@ export async function sourceFailed(db: Db, { job, id }: SourceId, error: ErrorJs
     .execute();
 }
 
-/** What was stored by another version of the program, damaged or deleted is read again; anything else is an error. */
-function ofNoUse(error: unknown): undefined {
-  if (error instanceof PrismError && (error.code === 'bad-scene' || error.code === 'missing-blob')) return undefined;
-  throw error;
-}
-
 /** Queues a source to be read again, once, where its stored scene is of no use. Returns false where somebody did so before. */
 export async function readAgain(db: Db, { job, id }: SourceId, scene: string): Promise<boolean> {
   return db.transaction().execute(async (trx) => {
@@ -178,28 +167,4 @@ export async function readAgain(db: Db, { job, id }: SourceId, scene: string): P
     await enqueue(trx, job, 'read', { source: id });
     return true;
   });
-}
-
-/** The sources of a version as one scene, in its order, and the name of it; those still being read or unreadable are left out. */
-export async function sourceScenes(
-  db: Db,
-  blobs: BlobStore,
-  job: string,
-  ids: string[],
-): Promise<{ base: Scene; key: string; waiting: number }> {
-  const rows = new Map((await listSources(db, job)).map((row) => [row.id, row]));
-  const scenes: { slot: string; scene: Scene }[] = [];
-  const shown: Shown[] = [];
-  let waiting = 0;
-  for (const id of ids) {
-    const row = rows.get(id);
-    if (row?.state === 'reading') waiting++;
-    if (!row?.scene) continue;
-    const scene = await blobs.get(row.scene).then(unpackScene).catch(ofNoUse);
-    if (scene) {
-      scenes.push({ slot: row.slot, scene });
-      shown.push({ slot: row.slot, scene: row.scene });
-    } else if (await readAgain(db, row, row.scene)) waiting++;
-  }
-  return { base: mergeSlots(scenes), key: keyOfSlots(shown), waiting };
 }

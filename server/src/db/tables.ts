@@ -3,7 +3,7 @@ import type { ColumnType, Generated } from 'kysely';
 import type { PrismError } from '@noble-prism/core/errors';
 import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
-import type { ReadBack } from '@noble-prism/core/transmit/readback';
+import type { ReadBack } from '@noble-prism/core/transmit/result';
 import type { Progress } from '@noble-prism/core/surroundings';
 
 type Json<T> = ColumnType<T, string, string>;
@@ -105,14 +105,22 @@ export interface TasksTable {
   finished_at: ColumnType<Date | null, never, Date | null>;
 }
 
+/** A file of a transmittal; the first is what a receiving tool opens. */
+export interface SentFile {
+  name: string;
+  mime: string;
+  bytes: number;
+  blob: string;
+}
+
 export interface TransmittalsTable {
   id: string;
   job: string;
   version: number;
   target: string;
-  file_name: string;
-  bytes: number;
-  file: string;
+  /** Name of the files without ending. */
+  name: string;
+  files: Json<SentFile[]>;
   manifest: string;
   read_back: Json<ReadBack>;
   parts: number;

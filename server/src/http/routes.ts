@@ -1,6 +1,7 @@
 /** All routes of the API but the uploads. */
 import { randomUUID } from 'node:crypto';
 import type { RouterContext } from '@koa/router';
+import { zipSync } from 'fflate';
 import { array, boolean, number, object, string } from 'yup';
 import { PrismError } from '@noble-prism/core/errors';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
@@ -346,18 +347,27 @@ export const ROUTES: readonly Route[] = [
   },
   {
     method: 'get',
-    path: '/api/transmittals/:transmittal/:which',
-    summary: 'Downloads the `file` or the `manifest` of a transmittal',
+    path: '/api/transmittals/:transmittal/file',
+    summary: 'Downloads a transmittal: its file, or a zip where it has several',
     answer: 'The bytes.',
     handle: async (ctx, _body, { db, blobs }) => {
-      const sent = await findTransmittal(db, ctx.params.transmittal);
-      const { which } = ctx.params;
-      if (which !== 'file' && which !== 'manifest')
-        throw new PrismError('not-found', 'A transmittal has a file and a manifest.');
-      const name = which === 'file' ? sent.file_name : sent.file_name.replace(/\.[^.]*$/, '.manifest.json');
-      ctx.set('Content-Disposition', `attachment; filename="${name}"`);
-      ctx.type = which === 'manifest' ? 'application/json' : 'application/octet-stream';
-      return Buffer.from(await blobs.get(which === 'file' ? sent.file : sent.manifest));
+      const { name, files } = await findTransmittal(db, ctx.params.transmittal);
+      const [only, ...others] = files;
+      if (others.length === 0) return download(ctx, only.name, only.mime, await blobs.get(only.blob));
+      const entries: Record<string, Uint8Array> = {};
+      for (const file of files) entries[file.name] = await blobs.get(file.blob);
+      // Most of what is sent is packed already.
+      return download(ctx, `${name}.zip`, 'application/zip', zipSync(entries, { level: 1 }));
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/transmittals/:transmittal/manifest',
+    summary: 'Downloads the manifest of a transmittal',
+    answer: 'The bytes.',
+    handle: async (ctx, _body, { db, blobs }) => {
+      const { name, manifest } = await findTransmittal(db, ctx.params.transmittal);
+      return download(ctx, `${name}.manifest.json`, 'application/json', await blobs.get(manifest));
     },
   },
   {
@@ -397,6 +407,12 @@ export const ROUTES: readonly Route[] = [
     },
   },
 ];
+
+function download(ctx: RouterContext, name: string, mime: string, bytes: Uint8Array): Buffer {
+  ctx.set('Content-Disposition', `attachment; filename="${name}"`);
+  ctx.type = mime;
+  return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length);
+}
 
 async function changed(ctx: RouterContext, services: Services): Promise<unknown> {
   await tell(services.db, { type: 'job', job: ctx.params.job });

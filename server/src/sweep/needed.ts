@@ -3,12 +3,12 @@
  */
 import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
 import { keyOfSlots, mergeSlots } from '@noble-prism/core/preparation/slots';
-import { unpackScene } from '@noble-prism/core/scene/sceneFile';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { BlobStore } from '@noble-prism/core/surroundings';
 import type { Db } from '../db/connect.ts';
 import { DatabaseMemo } from '../db/memo.ts';
 import { stepsOf } from '../db/steps.ts';
+import { storedScene } from '../services/storage.ts';
 
 export interface Needed {
   blobs: Set<string>;
@@ -27,8 +27,8 @@ export async function needed(db: Db, blobs: BlobStore): Promise<Needed> {
 
   const jobs = await db.selectFrom('jobs').select(['id', 'picture']).execute();
   for (const { picture } of jobs) add(picture);
-  for (const sent of await db.selectFrom('transmittals').select(['file', 'manifest']).execute()) {
-    add(sent.file);
+  for (const sent of await db.selectFrom('transmittals').select(['files', 'manifest']).execute()) {
+    for (const { blob } of sent.files) add(blob);
     add(sent.manifest);
   }
   const open = await db.selectFrom('tasks').select('payload').where('state', 'in', ['queued', 'running']).execute();
@@ -58,7 +58,7 @@ async function neededByJob(job: string, db: Db, blobs: BlobStore, out: Needed): 
       if (!hash) continue;
       out.blobs.add(hash);
       if (hash === blob) continue;
-      const stored = await sceneOf(blobs, hash);
+      const stored = await storedScene(blobs, hash);
       if (!stored) continue;
       const { nodes, ...beside } = stored;
       for (const inner of hashesIn(JSON.stringify([beside, nodes.tables.words.slice()]))) out.blobs.add(inner);
@@ -89,13 +89,4 @@ async function neededByJob(job: string, db: Db, blobs: BlobStore, out: Needed): 
     }
   }
   for (const value of results.values()) for (const hash of hashesIn(JSON.stringify(value))) out.blobs.add(hash);
-}
-
-async function sceneOf(blobs: BlobStore, hash: string): Promise<Scene | undefined> {
-  try {
-    return await unpackScene(await blobs.get(hash));
-  } catch {
-    // What is lost or of another version is read again from its source, and names nothing.
-    return undefined;
-  }
 }

@@ -7,7 +7,7 @@ import { BlobFolder } from '@noble-prism/node/blobFolder';
 import { ThreadWorkbench } from '@noble-prism/node/threads';
 import { join } from 'node:path';
 import type { FromRunner, ToRunner } from './messages.ts';
-import { runTask } from './tasks.ts';
+import { runTask } from './tasks/index.ts';
 
 const config = readConfig();
 const db = connect(config.databaseUrl);

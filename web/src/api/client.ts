@@ -5,7 +5,7 @@ import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import type { Progress } from '@noble-prism/core/surroundings';
-import type { ReadBack } from '@noble-prism/core/transmit/readback';
+import type { ReadBack } from '@noble-prism/core/transmit/result';
 
 export interface JobSummary {
   id: string;
@@ -89,8 +89,10 @@ export interface Transmittal {
   id: string;
   version: number;
   target: string;
-  file_name: string;
-  bytes: number;
+  /** Name of the files without ending. */
+  name: string;
+  /** The first is what a receiving tool opens. */
+  files: { name: string; mime: string; bytes: number }[];
   parts: number;
   triangles: number;
   read_back: ReadBack;

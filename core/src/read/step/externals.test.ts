@@ -9,7 +9,7 @@ import type { Scene } from '../../scene/types.ts';
 import { fileOf, readAll, warningsOf } from '../../testing/reading.ts';
 import { startKernel } from '../../testing/solids.ts';
 import { StepText } from '../../testing/stepText.ts';
-import { exactBounds } from '../../transmit/transmit.ts';
+import { exactBounds } from '../../scene/exactBounds.ts';
 import { IDENTITY } from '../../scene/matrix.ts';
 import { plainNode } from '../../scene/nodes.ts';
 import { nodeTable } from '../../scene/nodeWriter.ts';

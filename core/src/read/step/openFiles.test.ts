@@ -8,7 +8,7 @@ import { memorySurroundings, MemoryBlobs } from '../../memoryStores.ts';
 import { unpackMesh } from '../../mesh/mesh.ts';
 import { evaluate } from '../../preparation/evaluate.ts';
 import { takeOff } from '../../scene/facts.ts';
-import { exactBounds } from '../../transmit/transmit.ts';
+import { exactBounds } from '../../scene/exactBounds.ts';
 import { kernel } from '../../solid/kernel.ts';
 import { startKernel } from '../../testing/solids.ts';
 import { surveyCounts } from '../counts.ts';

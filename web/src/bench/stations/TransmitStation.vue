@@ -8,6 +8,7 @@ import { worldBox } from '@noble-prism/core/scene/tree';
 import { formatBytes, formatCount } from '@noble-prism/core/units';
 import { WRITERS } from '@noble-prism/core/write/formats';
 import { stepKind } from '@noble-prism/core/steps/kinds';
+import type { Transmittal } from '../../api/client.ts';
 import { useJob } from '../../stores/job.ts';
 import { openStep } from '../stepEdits.ts';
 import { troublesOf } from '../stepTroubles.ts';
@@ -27,6 +28,9 @@ watch(
   () => (name.value = store.job?.name ?? ''),
   { immediate: true },
 );
+/** What is downloaded: its file, or a zip of several. */
+const fileOf = ({ name, files }: Transmittal) => (files.length > 1 ? `${name}.zip` : files[0].name);
+const bytesOf = ({ files }: Transmittal) => files.reduce((sum, { bytes }) => sum + bytes, 0);
 const figures = computed(() => takeOff(store.scene));
 const waiting = computed(() => store.evaluation?.missing ?? 0);
 const upright = computed(() => store.scene.sources.filter((source) => source.up !== 'y').map((source) => source.name));
@@ -138,15 +142,17 @@ watch(
     </p>
     <article v-for="sent in store.job?.transmittals" :key="sent.id">
       <header>
-        <strong :title="sent.file_name">{{ sent.file_name }}</strong>
+        <strong :title="fileOf(sent)">{{ fileOf(sent) }}</strong>
         <span :class="sent.read_back.holds ? 'good' : 'bad'">{{ sent.read_back.holds ? 'holds' : 'differs' }}</span>
       </header>
       <p class="quiet">
-        {{ when.format(new Date(sent.made_at)) }}, version {{ sent.version }} · {{ formatBytes(sent.bytes) }},
+        {{ when.format(new Date(sent.made_at)) }}, version {{ sent.version }} · {{ formatBytes(bytesOf(sent)) }},
         {{ formatCount(sent.triangles) }} triangles
       </p>
       <p class="links">
-        <a :href="`/api/transmittals/${sent.id}/file`" :download="sent.file_name">File</a>
+        <a :href="`/api/transmittals/${sent.id}/file`" :download="fileOf(sent)">{{
+          sent.files.length > 1 ? 'Files' : 'File'
+        }}</a>
         <a :href="`/api/transmittals/${sent.id}/manifest`" download>Manifest</a>
         <button
           class="plain"
@@ -157,7 +163,7 @@ watch(
         </button>
         <button
           class="plain"
-          :aria-label="`Delete ${sent.file_name} of ${when.format(new Date(sent.made_at))}`"
+          :aria-label="`Delete ${fileOf(sent)} of ${when.format(new Date(sent.made_at))}`"
           @click="doomed = doomed === sent.id ? undefined : sent.id"
         >
           Delete…

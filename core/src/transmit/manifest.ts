@@ -1,0 +1,88 @@
+/** The manifest of a delivery: where it came from, what was done, what is in it. */
+import { takeOff } from '../scene/facts.ts';
+import { hashBytes } from '../scene/hash.ts';
+import { movingAnimations } from '../scene/motion.ts';
+import { exactBounds } from '../scene/exactBounds.ts';
+import { materialOfSlot } from '../scene/takeoff.ts';
+import type { TakeOff } from '../scene/takeoff.ts';
+import type { Box, Scene } from '../scene/types.ts';
+import { summaryOf } from '../steps/kinds.ts';
+import type { Step } from '../steps/kinds.ts';
+import type { BlobStore } from '../surroundings.ts';
+import type { Writer, WrittenFile } from '../write/writer.ts';
+import type { ReadBack } from './result.ts';
+
+/** What goes with the files: where it came from, what was done, what is in it. Lengths in metres. */
+export interface TransmittalManifest {
+  title: string;
+  made: string;
+  files: { name: string; format: string; bytes: number; sha256: string }[];
+  /** Of the files. */
+  unit: string;
+  upAxis: 'y' | 'z';
+  sources: { name: string; format: string; schema: string; unit: string }[];
+  steps: { kind: string; on: boolean; summary: string }[];
+  scene: TakeOff & { bounds?: Box };
+  parts: {
+    path: string;
+    layer: string | null;
+    materials: string[];
+    triangles: number;
+    /** Largest measured deviation of a reduction, metres. */
+    deviation?: number;
+  }[];
+  /** What moves, seconds; absent where nothing does. */
+  movements?: { name: string; duration: number; nodes: number }[];
+  readBack: ReadBack;
+}
+
+/** @param made time, ISO 8601 */
+export async function manifestOf(
+  scene: Scene,
+  blobs: BlobStore,
+  writer: Writer,
+  files: readonly WrittenFile[],
+  about: { title: string; made: string; steps: readonly Step[]; readBack: ReadBack },
+): Promise<TransmittalManifest> {
+  const bounds = await exactBounds(scene, blobs);
+  const movements = movingAnimations(scene).map(({ name, duration, nodes }) => ({ name, duration, nodes }));
+  return {
+    title: about.title,
+    made: about.made,
+    files: files.map(({ name, bytes }) => ({
+      name,
+      format: writer.title,
+      bytes: bytes.length,
+      sha256: hashBytes(bytes),
+    })),
+    unit: writer.unit.name,
+    upAxis: writer.upAxis,
+    sources: scene.sources.map(({ name, format, schema, unit }) => ({ name, format, schema, unit: unit.name })),
+    steps: about.steps.map((step) => ({ kind: step.kind, on: step.on, summary: summaryOf(step) })),
+    scene: { ...takeOff(scene), ...(bounds ? { bounds } : {}) },
+    parts: partsOf(scene),
+    ...(movements.length > 0 ? { movements } : {}),
+    readBack: about.readBack,
+  };
+}
+
+function partsOf(scene: Scene): TransmittalManifest['parts'] {
+  const paths = new Map<number, string>();
+  for (const node of scene.nodes) {
+    paths.set(node.id, node.parent === null ? node.name : `${paths.get(node.parent) ?? ''} › ${node.name}`);
+  }
+  return scene.nodes
+    .filter((node) => node.mesh)
+    .map((node) => {
+      const figures = scene.meshes[node.mesh as string];
+      return {
+        path: paths.get(node.id) as string,
+        layer: node.layer,
+        materials: figures.slots.flatMap((count, slot) =>
+          count > 0 ? [scene.materials[materialOfSlot(node, slot)]?.name ?? 'none'] : [],
+        ),
+        triangles: figures.triangles,
+        ...(figures.deviation ? { deviation: figures.deviation.max } : {}),
+      };
+    });
+}

@@ -1,0 +1,11 @@
+/** What services and tasks work with. */
+import type { SceneMemo } from '@noble-prism/core/preparation/evaluate';
+import type { BlobStore, Workbench } from '@noble-prism/core/surroundings';
+import type { Db } from '../db/connect.ts';
+
+export interface WorkContext {
+  db: Db;
+  blobs: BlobStore;
+  workbench: Workbench;
+  scenes: SceneMemo;
+}

@@ -1,0 +1,81 @@
+/** Evaluates versions of jobs: their sources, their steps, and the results that are known. */
+import { evaluate, figuresOf } from '@noble-prism/core/preparation/evaluate';
+import type { Evaluation } from '@noble-prism/core/preparation/evaluate';
+import { stepKind } from '@noble-prism/core/steps/kinds';
+import type { Step } from '@noble-prism/core/steps/kinds';
+import { tessellateStep } from '@noble-prism/core/steps/tessellate';
+import type { Scene } from '@noble-prism/core/scene/types';
+import type { Progress, Surroundings } from '@noble-prism/core/surroundings';
+import { tell } from '../db/events.ts';
+import { findJob, findVersion } from '../db/jobs.ts';
+import { CheckedMemo, DatabaseMemo } from '../db/memo.ts';
+import { wantedKeys } from '../db/tasks.ts';
+import type { WorkContext } from './context.ts';
+import { sourceScenes } from './storage.ts';
+
+/** What of an evaluation is kept as the result of its task. */
+export interface EvaluationSummary {
+  /** The name of the result: what the page computes from the same sources and steps has the same one. */
+  key: string;
+  /** What the steps did, in short: the page has to come to the same. */
+  figures: string;
+  counts: Evaluation['counts'];
+  problems: number;
+}
+
+export class EvaluationService {
+  constructor(
+    readonly context: WorkContext,
+    readonly progress: (progress: Progress) => void,
+    readonly signal: AbortSignal,
+  ) {}
+
+  /**
+   * Evaluates a version to the end; others hear of each result as it is there.
+   * @param number the current version where nothing is said
+   * @throws PrismError `not-found`, `cancelled`
+   */
+  async version(
+    job: string,
+    number?: number,
+  ): Promise<{ evaluation: Evaluation; version: { number: number; steps: Step[] } }> {
+    const { db, blobs, scenes } = this.context;
+    const version = number === undefined ? (await findJob(db, job)).version : await findVersion(db, job, number);
+    const sources = await sourceScenes(db, blobs, job, version.sources);
+    const around: Surroundings = {
+      ...this.#around(),
+      memo: new CheckedMemo(new DatabaseMemo(db), blobs),
+      wanted: () => wantedKeys(db, job),
+      finished: (key, value) => void tell(db, { type: 'result', job, key, value }).catch(() => {}),
+    };
+    const evaluation = await evaluate(sources.base, sources.key, version.steps, around, scenes);
+    return { evaluation, version };
+  }
+
+  /** The sources of a job after the steps that decide what there is to tessellate, and how large it is. */
+  async untessellated(
+    job: string,
+  ): Promise<{ base: Scene; baseKey: string; steps: Step[]; scene: Scene; around: Surroundings }> {
+    const { db, blobs, scenes } = this.context;
+    const { version } = await findJob(db, job);
+    const { base, key } = await sourceScenes(db, blobs, job, version.sources);
+    const steps = version.steps.filter(({ kind }) => stepKind(kind).place < tessellateStep.place);
+    const around = this.#around();
+    const { scene } = await evaluate(base, key, steps, around, scenes);
+    return { base, baseKey: key, steps, scene, around };
+  }
+
+  #around(): Surroundings {
+    const { db, blobs, workbench } = this.context;
+    return { blobs, workbench, memo: new DatabaseMemo(db), progress: this.progress, signal: this.signal };
+  }
+}
+
+export function summarized({ key, counts, reports, scene }: Evaluation): EvaluationSummary {
+  return {
+    key,
+    figures: figuresOf({ reports, scene }),
+    counts,
+    problems: reports.reduce((sum, report) => sum + report.problems.length, 0),
+  };
+}

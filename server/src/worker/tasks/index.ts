@@ -1,0 +1,12 @@
+/** All kinds of task. */
+import type { TaskKind } from '../../db/tables.ts';
+import { compare } from './compare.ts';
+import { evaluate } from './evaluate.ts';
+import { forecast } from './forecast.ts';
+import { read } from './read.ts';
+import type { Runner } from './task.ts';
+import { transmit } from './transmit.ts';
+
+const RUNNERS: Record<TaskKind, Runner> = { read, evaluate, transmit, forecast, compare };
+
+export const runTask: Runner = (task, ...rest) => RUNNERS[task.kind](task, ...rest);
