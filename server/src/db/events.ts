@@ -1,31 +1,12 @@
 /** Changes told to every process by PostgreSQL's NOTIFY, and heard again after a lost connection. */
 import { sql } from 'kysely';
 import pg from 'pg';
-import type { Progress } from '@noble-prism/core/surroundings';
 import type { Db } from './connect.ts';
-import type { ErrorJson, TaskKind, TaskState } from './tables.ts';
+import type { JobEvent } from '@noble-prism/wire/task';
 
 const CHANNEL = 'noble_prism';
 /** PostgreSQL refuses longer messages (8000 bytes). */
 const MAX_PAYLOAD = 7500;
-
-/** Something that happened to a job. */
-export type JobEvent =
-  | { type: 'job'; job: string }
-  | { type: 'source'; job: string; source: string }
-  | {
-      type: 'task';
-      job: string;
-      task: string;
-      kind: TaskKind;
-      state: TaskState;
-      progress?: Progress;
-      error?: ErrorJson;
-      result?: object;
-    }
-  | { type: 'result'; job: string; key: string; value?: unknown }
-  | { type: 'queued'; job: string }
-  | { type: 'cancel'; job: string; task: string };
 
 export async function tell(db: Db, event: JobEvent): Promise<void> {
   let payload = JSON.stringify(event);

@@ -3,31 +3,15 @@ import { randomUUID } from 'node:crypto';
 import { PrismError } from '@noble-prism/core/errors';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import type { Step } from '@noble-prism/core/steps/kinds';
+import type * as Wire from '@noble-prism/wire/job';
 import type { Db } from './connect.ts';
-import type { Standpoint } from './tables.ts';
+import type { Standpoint } from '@noble-prism/wire/job';
 import { keepSteps, stepsOf } from './steps.ts';
 import { enqueue } from './tasks.ts';
 
-export interface JobVersion {
-  number: number;
-  parent: number | null;
-  /** Ids of the revisions that its slots show. */
-  sources: string[];
-  matches?: Record<string, string>;
-  steps: Step[];
-  note: string;
-  made_at: Date;
-}
-
-export interface JobSummary {
-  id: string;
-  name: string;
-  version: number;
-  sources: number;
-  created_at: Date;
-  updated_at: Date;
-  picture: string | null;
-}
+/** On this side of the wire times are dates. */
+export type JobVersion = Wire.JobVersion<Date>;
+export type JobSummary = Wire.JobSummary<Date>;
 
 /** A version was saved by somebody else in the meantime: the current one comes along. */
 export class VersionConflict extends PrismError {

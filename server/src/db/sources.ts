@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { PrismError } from '@noble-prism/core/errors';
 import type { Db } from './connect.ts';
 import { addSourceToCurrent, lockJob, showRevision } from './jobs.ts';
-import type { ErrorJson } from './tables.ts';
+import type { ErrorJson } from '@noble-prism/wire/task';
 import { enqueue } from './tasks.ts';
 
 export interface NewSource {

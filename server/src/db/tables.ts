@@ -1,21 +1,14 @@
 /** The tables, as Kysely sees them. */
 import type { ColumnType, Generated } from 'kysely';
-import type { PrismError } from '@noble-prism/core/errors';
 import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { ReadBack } from '@noble-prism/core/transmit/result';
 import type { Progress } from '@noble-prism/core/surroundings';
+import type { SentFile, Standpoint } from '@noble-prism/wire/job';
+import type { ErrorJson, TaskKind, TaskState } from '@noble-prism/wire/task';
 
 type Json<T> = ColumnType<T, string, string>;
 type Time = ColumnType<Date, Date | string | undefined, Date | string>;
-export type ErrorJson = ReturnType<PrismError['toJSON']>;
-
-/** Metres; the upright angle of the lens in degrees. */
-export interface Standpoint {
-  from: [number, number, number];
-  to: [number, number, number];
-  lens: number;
-}
 
 export interface JobsTable {
   id: string;
@@ -84,9 +77,6 @@ export interface SourcesTable {
   received_at: Time;
 }
 
-export type TaskKind = 'read' | 'evaluate' | 'transmit' | 'forecast' | 'compare';
-export type TaskState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
-
 export interface TasksTable {
   id: Generated<string>;
   job: string;
@@ -103,14 +93,6 @@ export interface TasksTable {
   result: Json<Record<string, unknown> | null>;
   created_at: Time;
   finished_at: ColumnType<Date | null, never, Date | null>;
-}
-
-/** A file of a transmittal; the first is what a receiving tool opens. */
-export interface SentFile {
-  name: string;
-  mime: string;
-  bytes: number;
-  blob: string;
 }
 
 export interface TransmittalsTable {

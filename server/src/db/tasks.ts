@@ -7,7 +7,7 @@ import { PrismError } from '@noble-prism/core/errors';
 import type { Progress } from '@noble-prism/core/surroundings';
 import type { Db } from './connect.ts';
 import { tell } from './events.ts';
-import type { ErrorJson, TaskKind, TaskState } from './tables.ts';
+import type { ErrorJson, Task as WireTask, TaskKind, TaskState } from '@noble-prism/wire/task';
 
 /** A worker that has been silent for this long is taken for dead. */
 export const HEARTBEAT_SECONDS = 10;
@@ -169,15 +169,7 @@ export async function findTask(db: Db, task: string) {
 
 /** Tasks that wait or run, and the latest of each kind that has ended. */
 export async function listTasks(db: Db, job: string) {
-  const { rows } = await sql<{
-    id: string;
-    kind: TaskKind;
-    state: TaskState;
-    progress: Progress | null;
-    error: ErrorJson | null;
-    result: object | null;
-    payload: object;
-  }>`
+  const { rows } = await sql<WireTask & { payload: object }>`
     select id::text, kind, state, progress, error, result, payload - 'wanted' as payload from tasks
     where job = ${job} and (state in ('queued', 'running') or id in (select max(id) from tasks where job = ${job} group by kind))
     order by id`.execute(db);

@@ -3,19 +3,12 @@ import { randomUUID } from 'node:crypto';
 import { PrismError } from '@noble-prism/core/errors';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import { stepsFor } from '@noble-prism/core/preparation/template';
-import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
+import type * as Wire from '@noble-prism/wire/job';
 import type { Db } from './connect.ts';
 import { keepSteps, stepsOf } from './steps.ts';
 
-export interface Template {
-  id: string;
-  name: string;
-  steps: Step[];
-  sources: NamedSource[];
-  every: boolean;
-  made_at: Date;
-}
+type Template = Wire.Template<Date>;
 
 /** All, by name. */
 export async function listTemplates(db: Db): Promise<Template[]> {

@@ -1,7 +1,7 @@
 /** Server-sent events: hears what happens to jobs and passes it on to the pages that watch them. */
 import { PassThrough } from 'node:stream';
 import { Listener } from '../db/events.ts';
-import type { JobEvent } from '../db/events.ts';
+import type { JobEvent } from '@noble-prism/wire/task';
 
 /** Comment lines keep proxies and browsers from closing a silent stream. */
 const KEEP_ALIVE = 15_000;

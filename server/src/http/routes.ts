@@ -31,7 +31,7 @@ import { listSources } from '../db/sources.ts';
 import { cancelTask, enqueue, findTask, listTasks, want } from '../db/tasks.ts';
 import { addTemplate, changeTemplate, deleteTemplate, firstSteps, listTemplates } from '../db/templates.ts';
 import { deleteTransmittal, findTransmittal, listTransmittals } from '../db/transmittals.ts';
-import type { Standpoint } from '../db/tables.ts';
+import type { Job, Standpoint } from '@noble-prism/wire/job';
 import { pictureType } from './pictureType.ts';
 import type { Route, Services } from './route.ts';
 
@@ -414,12 +414,12 @@ function download(ctx: RouterContext, name: string, mime: string, bytes: Uint8Ar
   return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length);
 }
 
-async function changed(ctx: RouterContext, services: Services): Promise<unknown> {
+async function changed(ctx: RouterContext, services: Services): Promise<Job<Date>> {
   await tell(services.db, { type: 'job', job: ctx.params.job });
   return jobState(ctx.params.job, services);
 }
 
-async function jobState(id: string, { db }: Services): Promise<unknown> {
+async function jobState(id: string, { db }: Services): Promise<Job<Date>> {
   const job = await findJob(db, id);
   const [sources, tasks, transmittals] = await Promise.all([
     listSources(db, id),

@@ -1,18 +1,9 @@
 /** How much space the data take: blobs, uploads under way, database. */
 import { join } from 'node:path';
 import { sizeOf } from '@noble-prism/node/blobSweep';
-import type { SpaceUsed } from '@noble-prism/node/blobSweep';
+import type { Space } from '@noble-prism/wire/space';
 import { sql } from 'kysely';
 import type { Db } from '../db/connect.ts';
-import type { SweepResult } from './sweep.ts';
-
-export interface Space {
-  used: SpaceUsed;
-  uploads: SpaceUsed;
-  /** Bytes. */
-  database: number;
-  latest?: SweepResult & { at: string };
-}
 
 export async function spaceUsed(db: Db, dataDir: string, latest: Space['latest']): Promise<Space> {
   const { rows } = await sql<{ size: string }>`select pg_database_size(current_database()) as size`.execute(db);

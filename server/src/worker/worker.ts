@@ -6,7 +6,7 @@ import { fork } from 'node:child_process';
 import type { ChildProcess } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
 import { hostname } from 'node:os';
-import type { ErrorJson, TaskKind } from '../db/tables.ts';
+import type { ErrorJson, TaskKind } from '@noble-prism/wire/task';
 import type { Config } from '../config.ts';
 import type { Db } from '../db/connect.ts';
 import { Listener } from '../db/events.ts';

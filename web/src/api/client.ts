@@ -1,119 +1,15 @@
 /** Calls to the server. Errors come back as PrismError, with what the server said. */
 import { PrismError } from '@noble-prism/core/errors';
-import type { ErrorCode } from '@noble-prism/core/errors';
-import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
-import type { Progress } from '@noble-prism/core/surroundings';
-import type { ReadBack } from '@noble-prism/core/transmit/result';
+import type { Job, JobSummary, JobVersion, SourceRow, Standpoint, Template } from '@noble-prism/wire/job';
+import type { Space } from '@noble-prism/wire/space';
+import type { ErrorJson } from '@noble-prism/wire/task';
 
-export interface JobSummary {
-  id: string;
-  name: string;
-  version: number;
-  sources: number;
-  created_at: string;
-  updated_at: string;
-  /** Hash of its small picture. */
-  picture: string | null;
-}
-
-export interface Space {
-  used: { files: number; bytes: number };
-  uploads: { files: number; bytes: number };
-  /** Bytes. */
-  database: number;
-  latest?: { at: string; freed: { files: number; bytes: number } };
-}
-
-/** Metres; the upright angle of the lens in degrees. */
-export interface Standpoint {
-  from: [number, number, number];
-  to: [number, number, number];
-  lens: number;
-}
-
-/** A preparation kept without sources. */
-export interface Template {
-  id: string;
-  name: string;
-  steps: Step[];
-  sources: NamedSource[];
-  /** Every new job begins with it. */
-  every: boolean;
-  made_at: string;
-}
-
-export interface JobVersion {
-  number: number;
-  parent: number | null;
-  sources: string[];
-  steps: Step[];
-  note: string;
-  made_at: string;
-}
-
-export interface ErrorJson {
-  code: ErrorCode;
-  message: string;
-  file?: string;
-  where?: string;
-}
-
-export interface Source {
-  /** Of the slot: what steps and keys say of a source they say of this. */
-  id: string;
+/** A source of the job, under the id of its slot: what steps and keys say of a source they say of this. */
+export interface Source extends Omit<SourceRow, 'slot'> {
   /** Of the file received, which is one revision of the slot. */
   upload: string;
-  /** Counted from 1. */
-  revision: number;
-  name: string;
-  bytes: number;
-  state: 'reading' | 'ready' | 'failed';
-  survey: string | null;
-  scene: string | null;
-  error: ErrorJson | null;
-  received_at: string;
-}
-
-export interface Task {
-  id: string;
-  kind: 'read' | 'evaluate' | 'transmit' | 'forecast' | 'compare';
-  state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
-  progress: Progress | null;
-  error: ErrorJson | null;
-  result: { version?: number; key?: string; transmittal?: string; source?: string } | null;
-}
-
-export interface Transmittal {
-  id: string;
-  version: number;
-  target: string;
-  /** Name of the files without ending. */
-  name: string;
-  /** The first is what a receiving tool opens. */
-  files: { name: string; mime: string; bytes: number }[];
-  parts: number;
-  triangles: number;
-  read_back: ReadBack;
-  made_at: string;
-}
-
-/** A source as the server has it: a row for each file received. */
-export interface SourceRow extends Omit<Source, 'upload'> {
-  slot: string;
-}
-
-export interface Job {
-  id: string;
-  name: string;
-  /** Where it is looked at from when it is opened; null frames everything. */
-  view: Standpoint | null;
-  version: JobVersion;
-  newest: number;
-  sources: SourceRow[];
-  tasks: Task[];
-  transmittals: Transmittal[];
 }
 
 /** The save was refused: this is the version that is current now. */

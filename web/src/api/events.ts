@@ -1,20 +1,5 @@
 /** Server-sent events of a job; the browser connects again by itself. */
-import type { Progress } from '@noble-prism/core/surroundings';
-import type { ErrorJson, Task } from './client.ts';
-
-export type JobEvent =
-  | { type: 'job' }
-  | { type: 'source'; source: string }
-  | {
-      type: 'task';
-      task: string;
-      kind: Task['kind'];
-      state: Task['state'];
-      progress?: Progress;
-      error?: ErrorJson;
-      result?: Task['result'];
-    }
-  | { type: 'result'; key: string; value?: unknown };
+import type { JobEvent } from '@noble-prism/wire/task';
 
 export interface Hearing {
   hear(event: JobEvent): void;

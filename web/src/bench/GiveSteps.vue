@@ -6,7 +6,7 @@ import { stepsFor } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { counted } from '@noble-prism/core/units';
 import { api } from '../api/client.ts';
-import type { JobSummary } from '../api/client.ts';
+import type { JobSummary } from '@noble-prism/wire/job';
 import { useJob } from '../stores/job.ts';
 import ChoiceField from '../parts/ChoiceField.vue';
 

@@ -7,7 +7,7 @@ import { stepsFor } from '@noble-prism/core/preparation/template';
 import { titleOf } from '@noble-prism/core/steps/kinds';
 import { counted } from '@noble-prism/core/units';
 import { api } from '../api/client.ts';
-import type { Template } from '../api/client.ts';
+import type { Template } from '@noble-prism/wire/job';
 import { useJob } from '../stores/job.ts';
 import EmptyState from '../parts/EmptyState.vue';
 import { changeSteps } from './stepEdits.ts';

@@ -4,7 +4,7 @@ import { useRouter } from 'vue-router';
 import { asPrismError } from '@noble-prism/core/errors';
 import { counted } from '@noble-prism/core/units';
 import { api } from '../api/client.ts';
-import type { JobSummary, Template } from '../api/client.ts';
+import type { JobSummary, Template } from '@noble-prism/wire/job';
 import ChoiceField from '../parts/ChoiceField.vue';
 import PrismMark from '../bench/PrismMark.vue';
 import SpaceLine from './SpaceLine.vue';

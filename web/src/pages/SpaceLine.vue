@@ -4,7 +4,7 @@ import { computed, onMounted, ref } from 'vue';
 import { asPrismError } from '@noble-prism/core/errors';
 import { formatBytes } from '@noble-prism/core/units';
 import { api } from '../api/client.ts';
-import type { Space } from '../api/client.ts';
+import type { Space } from '@noble-prism/wire/space';
 
 const emit = defineEmits<{ changed: [] }>();
 const space = ref<Space>();

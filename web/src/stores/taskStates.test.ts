@@ -1,6 +1,6 @@
 // Answers of the server and its events come on two ways: what is known must never go back.
 import { describe, expect, it } from 'vitest';
-import type { Task } from '../api/client.ts';
+import type { Task } from '@noble-prism/wire/task';
 import { withNewerStates } from './taskStates.ts';
 
 const task = (id: string, state: Task['state'], kind: Task['kind'] = 'evaluate'): Task => ({

@@ -1,5 +1,5 @@
 /** What is known of the tasks of a job, from answers and from events, which may overtake each other. */
-import type { Task } from '../api/client.ts';
+import type { Task } from '@noble-prism/wire/task';
 
 const RANK: Record<Task['state'], number> = { queued: 0, running: 1, done: 2, failed: 2, cancelled: 2 };
 

@@ -1,6 +1,6 @@
 /** The server as the page sees it, in memory: versions on top of versions, refusals, undo and redo, events. For tests of the stores. */
-import type { Job, JobVersion, SourceRow } from '../api/client.ts';
-import type { JobEvent } from '../api/events.ts';
+import type { Job, JobVersion, SourceRow } from '@noble-prism/wire/job';
+import type { JobEvent } from '@noble-prism/wire/task';
 
 type Body = { base: number; note: string; steps: JobVersion['steps']; sources: string[]; keys?: string[] };
 

@@ -14,7 +14,7 @@ import { worldBox, worldBoxInTurns } from '@noble-prism/core/scene/tree';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { posedWorlds } from './pose.ts';
-import type { Standpoint } from '../api/client.ts';
+import type { Standpoint } from '@noble-prism/wire/job';
 import type { Moved } from '../evaluation/client.ts';
 import type { Look } from '../stores/looks.ts';
 import { batchWork, disposeBatches, placeBatches } from './batches.ts';

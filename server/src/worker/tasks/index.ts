@@ -1,5 +1,5 @@
 /** All kinds of task. */
-import type { TaskKind } from '../../db/tables.ts';
+import type { TaskKind } from '@noble-prism/wire/task';
 import { compare } from './compare.ts';
 import { evaluate } from './evaluate.ts';
 import { forecast } from './forecast.ts';

@@ -4,7 +4,7 @@ import { takeOff } from '@noble-prism/core/scene/facts';
 import { safeFileName } from '@noble-prism/core/transmit/fileNames';
 import { deliver } from '@noble-prism/core/transmit/transmit';
 import { nodePictures } from '@noble-prism/node/pictures';
-import type { SentFile } from '../../db/tables.ts';
+import type { SentFile } from '@noble-prism/wire/job';
 import { addTransmittal } from '../../db/transmittals.ts';
 import { EvaluationService } from '../../services/evaluation.ts';
 import type { Runner } from './task.ts';

@@ -8,7 +8,7 @@ import { worldBox } from '@noble-prism/core/scene/tree';
 import { formatBytes, formatCount } from '@noble-prism/core/units';
 import { WRITERS } from '@noble-prism/core/write/formats';
 import { stepKind } from '@noble-prism/core/steps/kinds';
-import type { Transmittal } from '../../api/client.ts';
+import type { Transmittal } from '@noble-prism/wire/job';
 import { useJob } from '../../stores/job.ts';
 import { openStep } from '../stepEdits.ts';
 import { troublesOf } from '../stepTroubles.ts';
