@@ -7,7 +7,7 @@ import { splitPackage } from '@noble-prism/core/read/package';
 import { checkFileSize } from '@noble-prism/core/read/fileSize';
 import { readSource } from '@noble-prism/core/read/readSource';
 import type { Reading } from '@noble-prism/core/read/reader';
-import { surveyCounts } from '@noble-prism/core/read/counts';
+import { surveyCounts } from '@noble-prism/core/scene/counts';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { companionsIn } from '@noble-prism/node/folderFiles';
 import type { Options } from './options.ts';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { sideBySide } from './sideBySide.ts';
+import { inLanes, sideBySide } from './sideBySide.ts';
 
 const soon = () => new Promise((resolve) => setTimeout(resolve, 1));
 
@@ -27,6 +27,20 @@ describe('side by side', () => {
     await expect(sideBySide([0, 1, 2, 3, 4, 5, 6, 7], 2, work)).rejects.toThrow('one');
     await soon();
     expect(begun.length).toBeLessThan(5);
+  });
+
+  it('takes what is given out next, however it is chosen', async () => {
+    const waiting = [1, 2, 3, 4, 5];
+    const done: number[] = [];
+    await inLanes(
+      2,
+      async () => waiting.pop(),
+      async (item) => {
+        await soon();
+        done.push(item);
+      },
+    );
+    expect(done.sort()).toEqual([1, 2, 3, 4, 5]);
   });
 
   it('has nothing to do for nothing', async () => {

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { MemoryBlobs, memorySurroundings } from '@noble-prism/core/memoryStores';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
-import { surveyCounts } from '@noble-prism/core/read/counts';
+import { surveyCounts } from '@noble-prism/core/scene/counts';
 import { readSource } from '@noble-prism/core/read/readSource';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { provideKernel } from '@noble-prism/core/solid/kernel';

@@ -11,6 +11,7 @@ import { applyStep } from '../steps/kind.ts';
 import type { Lookup, Work } from '../steps/kind.ts';
 import { COLUMN_NAMES } from '../scene/nodes.ts';
 import { STRIDE } from '../scene/places.ts';
+import { inLanes } from '../sideBySide.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { startOf } from '../steps/wires.ts';
 import { takeOff } from '../scene/facts.ts';
@@ -300,19 +301,17 @@ async function runWork(
     if (work) waiting.delete(work.key);
     return work;
   };
-  const lane = async () => {
-    for (let work = await take(); work; work = await take()) {
-      around.signal?.throwIfAborted();
-      const result = await runOne(work, around);
-      results.set(work.key, result);
-      await around.memo.set(work.key, result);
-      done++;
-      around.finished?.(work.key, result);
-      report(`${title} ${work.label}`);
-    }
+  const run = async (work: Work): Promise<void> => {
+    around.signal?.throwIfAborted();
+    const result = await runOne(work, around);
+    results.set(work.key, result);
+    await around.memo.set(work.key, result);
+    done++;
+    around.finished?.(work.key, result);
+    report(`${title} ${work.label}`);
   };
   try {
-    await Promise.all(Array.from({ length: Math.min(around.workbench.width, open.length) }, lane));
+    await inLanes(Math.min(around.workbench.width, open.length), take, run);
   } catch (error) {
     throw around.signal?.aborted ? new PrismError('cancelled', 'Cancelled. What was finished is kept.') : error;
   }

@@ -1,4 +1,5 @@
 /** The forecast: how many triangles a job would have at several chord deviations, from a sample of its solids. */
+import { sideBySide } from '../sideBySide.ts';
 import { asPrismError } from '../errors.ts';
 import { hashData } from '../scene/hash.ts';
 import type { Hash, Scene, SolidInfo } from '../scene/types.ts';
@@ -68,15 +69,6 @@ export async function forecast(
   const known = await memo.get(keys);
   const counts: (number | null)[][] = [];
   let done = 0;
-  const lane = async (queue: Iterator<[number, Candidate]>) => {
-    for (let next = queue.next(); !next.done; next = queue.next()) {
-      const [i, { info }] = next.value;
-      signal?.throwIfAborted();
-      const remembered = known.get(keys[i]) as ForecastOutput | undefined;
-      counts[i] = (remembered ?? (await measure(keys[i], info))).triangles;
-      progress({ what: `Forecast: ${info.name || info.entity}`, done: ++done, total: sample.length });
-    }
-  };
   const measure = async (key: string, info: SolidInfo): Promise<ForecastOutput> => {
     try {
       const input = {
@@ -94,8 +86,12 @@ export async function forecast(
       return { triangles: FORECAST_CHORDS.map(() => 0) };
     }
   };
-  const queue = sample.entries();
-  await Promise.all(Array.from({ length: Math.min(workbench.width, sample.length) }, () => lane(queue)));
+  await sideBySide(sample, workbench.width, async ({ info }, i) => {
+    signal?.throwIfAborted();
+    const remembered = known.get(keys[i]) as ForecastOutput | undefined;
+    counts[i] = (remembered ?? (await measure(keys[i], info))).triangles;
+    progress({ what: `Forecast: ${info.name || info.entity}`, done: ++done, total: sample.length });
+  });
   const total = all.reduce((sum, { weight }) => sum + weight, 0);
   const part = sample.reduce((sum, { weight }) => sum + weight, 0);
   const points = FORECAST_CHORDS.flatMap((chord, i) => {

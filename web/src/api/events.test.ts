@@ -18,8 +18,8 @@ describe('the stream of events', () => {
 
   it('hands on what it hears', () => {
     listen('j', hearing);
-    FakeEvents.latest.says({ type: 'result', key: 'k', value: { mesh: 'm' } });
-    expect(hearing.hear).toHaveBeenCalledExactlyOnceWith({ type: 'result', key: 'k', value: { mesh: 'm' } });
+    FakeEvents.latest.says({ type: 'result', job: 'j', key: 'k', value: { mesh: 'm' } });
+    expect(hearing.hear).toHaveBeenCalledExactlyOnceWith({ type: 'result', job: 'j', key: 'k', value: { mesh: 'm' } });
   });
 
   it('asks again after it was lost and when the server says so, not when it first opens', () => {

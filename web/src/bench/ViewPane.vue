@@ -51,7 +51,7 @@ onMounted(() => {
     view.value = made;
     made.look(looks.look, looks.edges);
     made.showOptics(looks.optics);
-    if (store.job?.view) made.standAt(store.job.view);
+    if (store.job?.view) made.eye.standAt(store.job.view);
     made.setScene(store.shown);
     made.setHidden(selection.hidden);
     made.select(selection.deep);
@@ -133,17 +133,17 @@ watch(
 /** The job opens with the view that is kept, or with everything in sight. */
 function keepView(): void {
   if (store.job?.view) void store.keepView(null);
-  else if (view.value) void store.keepView(view.value.standpoint);
+  else if (view.value) void store.keepView(view.value.eye.standpoint);
 }
 
 function frame(): void {
-  view.value?.taken();
+  view.value?.eye.take();
   view.value?.frame(selection.deep.size > 0 ? selection.deep : undefined);
 }
 
 function down(event: PointerEvent): void {
   press = { x: event.clientX, y: event.clientY };
-  view.value?.taken();
+  view.value?.eye.take();
 }
 
 function up(event: PointerEvent): void {
@@ -178,14 +178,14 @@ function openMenu(event: MouseEvent): void {
 
 function key(event: KeyboardEvent): void {
   const step = Math.PI / 24;
-  if (event.key === 'ArrowLeft') view.value?.orbit(-step, 0);
-  else if (event.key === 'ArrowRight') view.value?.orbit(step, 0);
-  else if (event.key === 'ArrowUp') view.value?.orbit(0, -step);
-  else if (event.key === 'ArrowDown') view.value?.orbit(0, step);
-  else if (event.key === '+' || event.key === '=') view.value?.zoom(0.8);
-  else if (event.key === '-') view.value?.zoom(1.25);
+  if (event.key === 'ArrowLeft') view.value?.eye.orbit(-step, 0);
+  else if (event.key === 'ArrowRight') view.value?.eye.orbit(step, 0);
+  else if (event.key === 'ArrowUp') view.value?.eye.orbit(0, -step);
+  else if (event.key === 'ArrowDown') view.value?.eye.orbit(0, step);
+  else if (event.key === '+' || event.key === '=') view.value?.eye.zoom(0.8);
+  else if (event.key === '-') view.value?.eye.zoom(1.25);
   else return;
-  view.value?.taken();
+  view.value?.eye.take();
   event.preventDefault();
 }
 

@@ -134,12 +134,12 @@ describe('undo and redo', () => {
 describe('events', () => {
   it('of a changed job fetch it anew, unless the answer to a save of our own is on its way', async () => {
     server.append({ note: 'theirs', steps: [step('theirs')] });
-    FakeEvents.latest.says({ type: 'job' });
+    FakeEvents.latest.says({ type: 'job', job: 'j' });
     await vi.waitFor(() => expect(ids(store.steps)).toBe('theirs'));
   });
 
   it('of tasks are kept, newest state by task, and end what was open', () => {
-    const task = { type: 'task', task: '7', kind: 'evaluate' } as const;
+    const task = { type: 'task', job: 'j', task: '7', kind: 'evaluate' } as const;
     FakeEvents.latest.says({ ...task, state: 'running', progress: { what: 'Tessellate Bolt', done: 1, total: 4 } });
     expect(store.openTasks).toMatchObject([{ id: '7', progress: { what: 'Tessellate Bolt' } }]);
     FakeEvents.latest.says({ ...task, state: 'running' });

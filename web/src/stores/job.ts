@@ -9,35 +9,18 @@ import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
-import { api, Conflict } from '../api/client.ts';
+import { api } from '../api/client.ts';
 import type { Job, SourceRow, Standpoint } from '@noble-prism/wire/job';
 import type { Source } from '../api/client.ts';
 import type { Task } from '@noble-prism/wire/task';
 import { listen } from '../api/events.ts';
-import { bundled } from '../api/bundle.ts';
-import type { Dropped } from '../api/bundle.ts';
-import { upload } from '../api/upload.ts';
 import { EvaluationClient } from '../evaluation/client.ts';
 import type { Evaluated } from '../evaluation/client.ts';
+import { useReceiving } from './receiving.ts';
+import { useSaving } from './saving.ts';
+import type { ChangeSteps } from './saving.ts';
 import { StandIns } from './standIns.ts';
 import { withNewerStates } from './taskStates.ts';
-
-export type ChangeSteps = (steps: Step[]) => Step[];
-
-export interface UploadState {
-  number: number;
-  name: string;
-  sent: number;
-  total: number;
-  cancel(): void;
-}
-
-/** A change that was refused because somebody else saved first. */
-export interface OpenConflict {
-  note: string;
-  change: ChangeSteps;
-  current: number;
-}
 
 const copies = new WeakMap<Step, Step>();
 
@@ -47,8 +30,6 @@ function plain(step: Step): Step {
   if (!copy) copies.set(step, (copy = JSON.parse(JSON.stringify(step)) as Step));
   return copy;
 }
-
-let uploadNumber = 0;
 
 /** A source under the id of its slot. */
 function inPlace(row: SourceRow | undefined): Source | undefined {
@@ -62,15 +43,10 @@ export const useJob = defineStore('job', () => {
   const steps = shallowRef<Step[]>([]);
   const base = shallowRef<Scene>(EMPTY_SCENE);
   const evaluation = shallowRef<Evaluated>();
-  const uploads = ref<UploadState[]>([]);
-  /** What of the latest drop was in a folder and is no model. */
-  const ignored = shallowRef<string[]>([]);
-  /** Files that are called like sources of the job, until it is said what they are. */
-  const sameNames = shallowRef<{ file: File; source: Source }[]>([]);
   const error = shallowRef<PrismError>();
-  const conflict = shallowRef<OpenConflict>();
   const offline = ref(false);
-  const saving = ref(0);
+
+  const { saving, conflict, canUndo, canRedo, save, move, saved } = useSaving({ job, take, refresh, fail });
 
   const client = new EvaluationClient({
     based: (scene) => (base.value = scene),
@@ -83,7 +59,6 @@ export const useJob = defineStore('job', () => {
   });
   let baseKey = '';
   let close: (() => void) | undefined;
-  let saves: Promise<unknown> = Promise.resolve();
 
   const scene = computed(() => evaluation.value?.scene ?? EMPTY_SCENE);
   const standIns = new StandIns();
@@ -106,8 +81,6 @@ export const useJob = defineStore('job', () => {
   const openTasks = computed(() =>
     (job.value?.tasks ?? []).filter((task) => task.state === 'queued' || task.state === 'running'),
   );
-  const canUndo = computed(() => job.value?.version.parent != null);
-  const canRedo = computed(() => job.value !== undefined && job.value.newest !== job.value.version.number);
   /** Work that is missing, and nobody does it: cancelled, or failed. */
   const stalled = computed(
     () =>
@@ -224,39 +197,11 @@ export const useJob = defineStore('job', () => {
     client.send({ type: 'steps', steps: steps.value.map(plain) });
   }
 
-  /**
-   * Changes the steps: at once on the screen, then on the server. Changes made while one is being saved wait for it, so that
-   * nobody is in conflict with themselves.
-   */
+  /** Changes the steps: at once on the screen, then on the server. */
   function change(note: string, make: ChangeSteps): void {
     steps.value = make(steps.value);
     evaluateSteps();
     save(note, make);
-  }
-
-  function save(note: string, make: ChangeSteps, sourcesAfter?: (ids: string[]) => string[]): void {
-    saving.value++;
-    saves = saves.then(async () => {
-      const current = job.value;
-      try {
-        if (!current) return;
-        const { version } = current;
-        const next = await api.save(current.id, {
-          base: version.number,
-          note,
-          steps: make(version.steps),
-          sources: sourcesAfter ? sourcesAfter(version.sources) : version.sources,
-        });
-        saving.value--;
-        await take(next);
-      } catch (thrown) {
-        saving.value--;
-        if (thrown instanceof Conflict && thrown.current) {
-          conflict.value = { note, change: make, current: thrown.current.number };
-        } else fail(thrown);
-        await refresh();
-      }
-    });
   }
 
   /** Answers a conflict: the same change again, on top of what is current now. */
@@ -264,26 +209,6 @@ export const useJob = defineStore('job', () => {
     const open = conflict.value;
     conflict.value = undefined;
     if (open) change(open.note, open.change);
-  }
-
-  /** Undo and redo wait in the same line as changes: two quick strokes are two versions back. */
-  function move(way: 'undo' | 'redo'): Promise<void> {
-    saving.value++;
-    const moved = saves.then(async () => {
-      const current = job.value;
-      let next: Job | undefined;
-      try {
-        if (current && (way === 'undo' ? canUndo : canRedo).value)
-          next = await api[way](current.id, current.version.number);
-      } catch (thrown) {
-        fail(thrown);
-      }
-      saving.value--;
-      if (next) await take(next);
-      else await refresh();
-    });
-    saves = moved;
-    return moved;
   }
 
   function removeSource(id: string): void {
@@ -294,68 +219,12 @@ export const useJob = defineStore('job', () => {
     );
   }
 
-  /** Takes in what was dropped or chosen together. */
-  async function receive(dropped: readonly Dropped[] | Promise<Dropped[]>): Promise<void> {
-    if (!job.value) return;
-    const bundle = await guarded(Promise.resolve(dropped).then(bundled));
-    ignored.value = bundle?.ignored ?? [];
-    const files = bundle?.files ?? [];
-    // A file that is called like a source may be a new revision of it: that is asked. Looked at before anything new is there.
-    const again = files.flatMap((file) => {
-      const source = sources.value.find(({ name }) => name === file.name);
-      return source ? [{ file, source }] : [];
-    });
-    if (again.length > 0) sameNames.value = [...sameNames.value, ...again];
-    const asked = new Set(again.map(({ file }) => file));
-    await sendFiles(files.filter((file) => !asked.has(file)).map((file) => ({ file })));
-  }
-
-  /** Answers what files that are called like sources are. */
-  async function takeSameNames(as: 'revisions' | 'sources'): Promise<void> {
-    const asked = sameNames.value;
-    sameNames.value = [];
-    await sendFiles(asked.map(({ file, source }) => ({ file, ...(as === 'revisions' ? { slot: source.id } : {}) })));
-  }
-
-  /** Takes in what was chosen as the new revision of a source. */
-  async function revise(slot: string, dropped: readonly Dropped[]): Promise<void> {
-    const bundle = await guarded(bundled(dropped));
-    const [file, ...others] = bundle?.files ?? [];
-    if (!file) return;
-    if (others.length > 0)
-      return fail(new PrismError('bad-parameters', 'A new revision is one model, with the files that belong to it.'));
-    await sendFiles([{ file, slot }]);
-  }
-
-  async function sendFiles(files: readonly { file: File; slot?: string }[]): Promise<void> {
-    const id = job.value?.id;
-    if (!id) return;
-    // One after the other: sources stand in the order of the drop, and the first can be looked at while the rest is sent.
-    const waiting = files.map(({ file, slot }) => {
-      const state: UploadState = {
-        number: ++uploadNumber,
-        name: file.name,
-        sent: 0,
-        total: file.size,
-        cancel: () => gone(state),
-      };
-      uploads.value.push(state);
-      return { file, slot, number: state.number };
-    });
-    for (const { file, slot, number } of waiting) {
-      const state = uploads.value.find((candidate) => candidate.number === number);
-      if (!state) continue;
-      const running = upload(id, file, (sent, total) => Object.assign(state, { sent, total }), slot);
-      state.cancel = running.cancel;
-      await running.done.then(refresh, (thrown) => {
-        if (asPrismError(thrown).code !== 'cancelled') fail(thrown);
-      });
-      gone(state);
-    }
-  }
-  function gone({ number }: UploadState): void {
-    uploads.value = uploads.value.filter((state) => state.number !== number);
-  }
+  const { uploads, ignored, sameNames, receive, revise, takeSameNames } = useReceiving({
+    job: () => job.value?.id,
+    sources: () => sources.value,
+    received: refresh,
+    fail,
+  });
 
   async function guarded<T>(work: Promise<T>): Promise<T | undefined> {
     try {
@@ -375,13 +244,13 @@ export const useJob = defineStore('job', () => {
   }
 
   async function send(target: string, name: string): Promise<void> {
-    await saves;
+    await saved();
     if (job.value) await guarded(api.send(job.value.id, { target, name, version: job.value.version.number }));
   }
 
   /** Asks how many triangles there would be at other limits; the answer is the result of the latest such task. */
   async function askForecast(angle: number): Promise<void> {
-    await saves;
+    await saved();
     if (job.value) await guarded(api.forecast(job.value.id, angle));
   }
   const forecast = computed(() => {
@@ -397,7 +266,7 @@ export const useJob = defineStore('job', () => {
 
   /** Asks for one part at several settings; the answer is the result of the latest such task. */
   async function askComparison(part: string, settings: TessellateParameters[]): Promise<string | undefined> {
-    await saves;
+    await saved();
     return job.value && (await guarded(api.compare(job.value.id, part, settings)))?.task;
   }
 

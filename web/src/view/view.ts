@@ -2,7 +2,6 @@
  * The three-dimensional view, plain three.js behind a small interface. It draws only when something has changed, and draws
  * an economy picture where only software rendering is there.
  */
-import CameraControls from 'camera-controls';
 import * as THREE from 'three';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import type { Matrix } from '@noble-prism/core/scene/matrix';
@@ -14,12 +13,12 @@ import { worldBox, worldBoxInTurns } from '@noble-prism/core/scene/tree';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { posedWorlds } from './pose.ts';
-import type { Standpoint } from '@noble-prism/wire/job';
 import type { Moved } from '../evaluation/client.ts';
 import type { Look } from '../stores/looks.ts';
 import { batchWork, disposeBatches, placeBatches } from './batches.ts';
 import type { BatchInput } from './batches.ts';
-import { standpoint } from './framing.ts';
+import { CameraWork } from './cameraWork.ts';
+import { EdgeCount } from './edgeCount.ts';
 import { GeometryStore } from './geometry.ts';
 import type { ViewGeometry } from './geometry.ts';
 import { drawsInSoftware, rememberSoftware } from './economy.ts';
@@ -28,28 +27,21 @@ import type { Ground } from './ground.ts';
 import { lightScene } from './light.ts';
 import type { Studio } from './light.ts';
 import { edgeMaterial, layerColour, MaterialStore, sheetColour } from './materials.ts';
-import { hasOptics, OpticsLayer } from './optics.ts';
+import { OpticsLayer } from './optics.ts';
 import { Outline } from './outline.ts';
 import { MeasureLine } from './measureLine.ts';
 import { Pace } from './pace.ts';
 import { pictureOf } from './picture.ts';
+import { both, largestFirst, opticsOf } from './rowsOfView.ts';
 import { Turns } from './turns.ts';
 import { TextureStore } from './textures.ts';
 import { Picker } from './picking.ts';
-
-CameraControls.install({ THREE });
 
 export interface ViewOptions {
   /** Told when geometry arrived, the camera moved, or a frame was drawn: readings may have changed. */
   changed(): void;
   failed(error: unknown): void;
 }
-
-/** Seen from the front right and above, as machines are drawn. */
-const START = new THREE.Vector3(0.62, 0.42, 0.9).normalize();
-
-/** Angle of the lens, upright, degrees. */
-const LENS = 36;
 
 /** A click this near to a corner means the corner. */
 const SNAP_PIXELS = 12;
@@ -60,12 +52,11 @@ export class View {
   readonly #renderer: THREE.WebGLRenderer;
   readonly #pace: Pace;
   readonly #scene = new THREE.Scene();
-  readonly #camera = new THREE.PerspectiveCamera(LENS, 1, 0.01, 1000);
-  readonly #controls: CameraControls;
+  /** Where it is looked at from. */
+  readonly eye: CameraWork;
   readonly #picker: Picker;
   readonly #textures: TextureStore;
   readonly #materials: MaterialStore;
-  #lastFrame = 0;
   readonly #edgeMaterial = edgeMaterial();
   readonly #measure = new MeasureLine();
   readonly #wire = new THREE.MeshBasicMaterial({ wireframe: true, transparent: true, opacity: 0.5 });
@@ -81,7 +72,7 @@ export class View {
   /** Meshes that have arrived since the batches were made. */
   readonly #arrived = new Set<string>();
   #box: { of: unknown[]; box: Box | undefined } = { of: [], box: undefined };
-  #manyEdges: { of: unknown[]; are: boolean } = { of: [], are: false };
+  readonly #edgeCount = new EdgeCount();
   readonly #batches = new THREE.Group();
   /** Triangles as lines over the surfaces, where that is the look. */
   readonly #wires = new THREE.Group();
@@ -101,8 +92,6 @@ export class View {
     strong: new THREE.LineBasicMaterial({ toneMapped: false }),
   };
   #groundKey = '';
-  /** The camera was taken in hand, or sent somewhere: no framing by itself any more. */
-  #taken = false;
   #framedKey = '';
   #wanted = 0;
   readonly #turns = new Turns();
@@ -137,18 +126,7 @@ export class View {
     this.#picker = new Picker(this.geometry);
     this.#studio = lightScene(this.#scene, this.#renderer, this.economy);
     this.#scene.add(this.#batches, this.#wires, this.#outline.group, this.#optics.group, this.#measure.group);
-    this.#controls = new CameraControls(this.#camera, canvas);
-    this.#controls.dollyToCursor = true;
-    this.#controls.minDistance = 0;
-    this.#controls.infinityDolly = false;
-    this.#controls.smoothTime =
-      window.matchMedia('(prefers-reduced-motion: reduce)').matches || this.economy ? 0 : 0.12;
-    this.#controls.draggingSmoothTime = this.economy ? 0 : 0.06;
-    this.#controls.mouseButtons.right = CameraControls.ACTION.TRUCK;
-    this.#controls.mouseButtons.middle = CameraControls.ACTION.TRUCK;
-    this.#controls.addEventListener('control', () => this.invalidate());
-    this.#controls.addEventListener('transitionstart', () => this.invalidate());
-    this.#controls.addEventListener('wake', () => this.invalidate());
+    this.eye = new CameraWork(canvas, this.economy, () => this.invalidate());
     this.#observer = new ResizeObserver(() => this.#resize());
     this.#observer.observe(canvas.parentElement as HTMLElement);
     this.#resize();
@@ -223,21 +201,7 @@ export class View {
 
   /** Looks through a camera of the scene; upright, whatever its roll. */
   lookThrough(node: SceneNode): void {
-    if (!this.#model.nodes.has(node.id) || !node.camera) return;
-    const place = new THREE.Matrix4().fromArray(matrixAt(this.#worlds, node.id * STRIDE));
-    const from = new THREE.Vector3().setFromMatrixPosition(place);
-    const ahead = new THREE.Vector3(0, 0, -1).transformDirection(place);
-    const away = Math.max(0.1, this.#centre().sub(from).dot(ahead));
-    const target = from.clone().addScaledVector(ahead, away);
-    if (node.camera.type === 'perspective') this.#setLens(THREE.MathUtils.radToDeg(node.camera.fov));
-    this.#taken = true;
-    void this.#controls.setLookAt(...from.toArray(), ...target.toArray(), false);
-    this.invalidate();
-  }
-
-  #setLens(degrees: number): void {
-    this.#camera.fov = THREE.MathUtils.clamp(degrees, 1, 150);
-    this.#camera.updateProjectionMatrix();
+    if (this.#model.nodes.has(node.id)) this.eye.lookThrough(node, this.#worlds, this.#centre());
   }
 
   #centre(): THREE.Vector3 {
@@ -282,63 +246,13 @@ export class View {
   frame(rows?: RowSet): void {
     const wanted = rows ?? (this.#hidden.size > 0 ? this.#rowsShown() : undefined);
     const box = wanted ? worldBox(this.#model, wanted, this.geometry.positionsOf, this.#worlds) : this.boxOfAll();
-    if (box) this.#frameBox(box, this.#taken && this.#controls.smoothTime > 0);
-  }
-
-  /** Moves the camera back or forth, in the direction it has, until the box fills the free part of the picture. */
-  #frameBox(box: Box, smoothly: boolean): void {
-    this.#setLens(LENS);
-    const centre = new THREE.Vector3(...box.min).add(new THREE.Vector3(...box.max)).multiplyScalar(0.5);
-    this.#setPlanes(box);
-    const back = this.#taken
-      ? this.#controls.getPosition(new THREE.Vector3()).sub(this.#controls.getTarget(new THREE.Vector3())).normalize()
-      : START.clone();
-    const { clientHeight } = this.canvas;
-    const free = Math.max(0.4, (clientHeight - TITLE_BLOCK - LOOKS_BAR) / clientHeight) * 0.97;
-    const from = standpoint(box, back, { degrees: LENS, aspect: this.#camera.aspect * (0.94 / free), free });
-    void this.#controls.setLookAt(from.x, from.y, from.z, centre.x, centre.y, centre.z, smoothly);
-    this.invalidate();
-  }
-
-  /** What can be seen from near and from far, around a box. */
-  #setPlanes(box: Box): void {
-    const centre = new THREE.Vector3(...box.min).add(new THREE.Vector3(...box.max)).multiplyScalar(0.5);
-    const radius = Math.max(centre.distanceTo(new THREE.Vector3(...box.max)), 1e-4);
-    this.#camera.near = radius / 200;
-    this.#camera.far = radius * 1000;
-    this.#camera.updateProjectionMatrix();
-  }
-
-  /** Where the view is looked at from; metres. */
-  get standpoint(): Standpoint {
-    const vector = ({ x, y, z }: THREE.Vector3): [number, number, number] => [x, y, z];
-    return {
-      from: vector(this.#controls.getPosition(new THREE.Vector3())),
-      to: vector(this.#controls.getTarget(new THREE.Vector3())),
-      lens: this.#camera.fov,
-    };
-  }
-
-  /** Stands there, and frames nothing by itself any more. */
-  standAt({ from, to, lens }: Standpoint): void {
-    this.#taken = true;
-    this.#setLens(lens);
-    void this.#controls.setLookAt(...from, ...to, false);
-    this.invalidate();
+    if (box) this.eye.turnTo(box);
   }
 
   /** Part under a point of the canvas, pixels from its upper left corner. */
   pick(x: number, y: number): SceneNode | undefined {
-    const near = (point: THREE.Vector3) => this.#onScreen(point, x, y);
-    return this.#optics.pick(near, SNAP_PIXELS) ?? this.#picker.pick(this.#ray(x, y))?.node;
-  }
-
-  /** Distance of a point of the world from a point of the canvas, pixels. */
-  #onScreen(point: THREE.Vector3, x: number, y: number): number {
-    const { clientWidth, clientHeight } = this.canvas;
-    const flat = point.clone().project(this.#camera);
-    if (flat.z > 1) return Infinity;
-    return Math.hypot(((flat.x + 1) / 2) * clientWidth - x, ((1 - flat.y) / 2) * clientHeight - y);
+    const near = (point: THREE.Vector3) => this.eye.onScreen(point, x, y);
+    return this.#optics.pick(near, SNAP_PIXELS) ?? this.#picker.pick(this.eye.ray(x, y))?.node;
   }
 
   #drawOptics(): void {
@@ -349,10 +263,10 @@ export class View {
 
   /** Point of a surface under a point of the canvas, metres; the corner of a triangle where one is near. */
   pointAt(x: number, y: number): [number, number, number] | undefined {
-    const hit = this.#picker.pick(this.#ray(x, y));
+    const hit = this.#picker.pick(this.eye.ray(x, y));
     if (!hit) return undefined;
     const [near] = hit.corners
-      .map((corner) => ({ corner, away: this.#onScreen(corner, x, y) }))
+      .map((corner) => ({ corner, away: this.eye.onScreen(corner, x, y) }))
       .sort((a, b) => a.away - b.away);
     return (near && near.away <= SNAP_PIXELS ? near.corner : hit.point).toArray();
   }
@@ -360,24 +274,6 @@ export class View {
   /** Draws what is being measured: a cross at each point and a line between two, metres. */
   showMeasure(points: readonly (readonly [number, number, number])[]): void {
     this.#measure.show(points);
-    this.invalidate();
-  }
-
-  #ray(x: number, y: number): THREE.Ray {
-    const { clientWidth, clientHeight } = this.canvas;
-    const pointer = new THREE.Vector2((x / clientWidth) * 2 - 1, 1 - (y / clientHeight) * 2);
-    const caster = new THREE.Raycaster();
-    caster.setFromCamera(pointer, this.#camera);
-    return caster.ray;
-  }
-
-  orbit(azimuth: number, polar: number): void {
-    void this.#controls.rotate(azimuth, polar, true);
-    this.invalidate();
-  }
-
-  zoom(factor: number): void {
-    void this.#controls.dollyTo(this.#controls.distance * factor, true);
     this.invalidate();
   }
 
@@ -435,7 +331,10 @@ export class View {
       ...(only ? { only } : {}),
       ...(this.#moved && !this.#places ? { moved: this.#moved } : {}),
     };
-    const withEdges = this.#edges && this.#look !== 'triangles' && !(this.economy && this.#hasManyEdges());
+    const withEdges =
+      this.#edges &&
+      this.#look !== 'triangles' &&
+      !(this.economy && this.#edgeCount.areMany(this.#model, this.#rowsShown()));
     const edges = withEdges ? this.#edgeMaterial : undefined;
     yield* batchWork({ ...common, edges, ...this.#lookMaterials() }, this.#batches);
     if (this.#look === 'triangles')
@@ -446,26 +345,7 @@ export class View {
 
   /** True where edges are wished for and there are too many of them to be drawn without a graphics card. */
   get leavesOutEdges(): boolean {
-    return this.#edges && this.economy && this.#hasManyEdges();
-  }
-
-  /** More lines than the processor draws in a moment: the same until other rows or meshes are shown. */
-  #hasManyEdges(): boolean {
-    const of = [this.#rowsShown(), this.#model.nodes.columns.mesh];
-    if (of.some((one, i) => one !== this.#manyEdges.of[i])) this.#manyEdges = { of, are: this.#countManyEdges() };
-    return this.#manyEdges.are;
-  }
-
-  /** Counted from the figures, whether or not the geometry has arrived. */
-  #countManyEdges(): boolean {
-    const { nodes, meshes } = this.#model;
-    const { mesh } = nodes.columns;
-    const { mask } = this.#rowsShown();
-    const known: number[] = [];
-    let sum = 0;
-    for (let row = 0; row < mesh.length && sum <= ECONOMY_EDGES; row++)
-      if (mask[row] === 1) sum += known[mesh[row]] ??= meshes[nodes.word('mesh', row)].edges;
-    return sum > ECONOMY_EDGES;
+    return this.#edges && this.economy && this.#edgeCount.areMany(this.#model, this.#rowsShown());
   }
 
   /** Box of everything as it was found last, metres. */
@@ -502,7 +382,7 @@ export class View {
       this.#compiling = false;
       this.invalidate();
     };
-    this.#renderer.compileAsync(this.#scene, this.#camera).then(done, done);
+    this.#renderer.compileAsync(this.#scene, this.eye.camera).then(done, done);
   }
 
   *#build(): Generator<void> {
@@ -557,15 +437,15 @@ export class View {
       }
       if (box) {
         this.#studio.fit(box);
-        this.#setPlanes(box);
+        this.eye.setPlanes(box);
         this.#ground = makeGround(box, this.#groundLines.fine, this.#groundLines.strong);
         this.#scene.add(this.#ground.group);
       }
     }
     // The first parts may be a corner of the whole: framed again as it grows, until somebody takes the camera.
-    if (box && !this.#taken && key !== this.#framedKey) {
+    if (box && !this.eye.isTaken && key !== this.#framedKey) {
       this.#framedKey = key;
-      this.#frameBox(box, false);
+      this.eye.frame(box, false);
     }
   }
 
@@ -573,17 +453,7 @@ export class View {
     const { clientWidth, clientHeight } = this.canvas.parentElement as HTMLElement;
     if (clientWidth === 0 || clientHeight === 0) return;
     this.#renderer.setSize(clientWidth, clientHeight, false);
-    this.#camera.aspect = clientWidth / clientHeight;
-    // The title block covers the lower edge: the middle of the picture lies a little higher.
-    this.#camera.setViewOffset(
-      clientWidth,
-      clientHeight,
-      0,
-      Math.min(TITLE_BLOCK - LOOKS_BAR, clientHeight / 4) / 2,
-      clientWidth,
-      clientHeight,
-    );
-    this.#camera.updateProjectionMatrix();
+    this.eye.resize(clientWidth, clientHeight);
     this.invalidate();
   }
 
@@ -595,7 +465,7 @@ export class View {
   /** A small picture of what is seen, without what is selected; JPEG as base64. @param width pixels, at 8 to 5 */
   picture(width: number): Promise<string> {
     const overlays = [this.#outline.group, this.#measure.group, this.#optics.group];
-    return pictureOf(this.#renderer, this.#scene, this.#camera, overlays, width);
+    return pictureOf(this.#renderer, this.#scene, this.eye.camera, overlays, width);
   }
 
   /** Asks for a frame. */
@@ -605,20 +475,12 @@ export class View {
       this.#wanted = 0;
       // Half of the old and half of the new is nothing to be shown.
       if (!this.#pace.isFree || this.#turns.isBusy || this.#compiling) return this.invalidate();
-      const now = performance.now();
-      // After a rest the camera must not jump by the time that has passed.
-      const moving = this.#controls.update(Math.min(0.1, (now - this.#lastFrame) / 1000));
-      this.#lastFrame = now;
-      this.#renderer.render(this.#scene, this.#camera);
+      const moving = this.eye.update();
+      this.#renderer.render(this.#scene, this.eye.camera);
       this.#pace.begun();
       this.canvas.dataset.frames = String(Number(this.canvas.dataset.frames ?? 0) + 1);
       if (moving) this.invalidate();
     });
-  }
-
-  /** The camera was taken in hand: no framing by itself any more. */
-  taken(): void {
-    this.#taken = true;
   }
 
   dispose(): void {
@@ -627,7 +489,7 @@ export class View {
     this.#pace.stop();
     cancelAnimationFrame(this.#adding);
     this.#observer.disconnect();
-    this.#controls.dispose();
+    this.eye.controls.dispose();
     this.geometry.dispose();
     this.#materials.dispose();
     this.#textures.dispose();
@@ -638,44 +500,5 @@ export class View {
 /** Milliseconds. */
 const QUICK = 700;
 
-/** Line segments that are drawn as feature edges where the processor draws. */
-const ECONOMY_EDGES = 400_000;
-
 /** Line segments of a selection that are outlined where the processor draws: beyond, it is filled only. */
 const ECONOMY_LINES = 150_000;
-
-/** Heights that the title block and the row of looks take from the view, pixels. */
-const TITLE_BLOCK = 84;
-const LOOKS_BAR = 30;
-
-/** Meshes of a scene, large ones first: they tell most of what the model is. */
-function largestFirst(model: Scene): string[] {
-  const { mesh, kind } = model.nodes.columns;
-  const words = new Set<number>();
-  for (let row = 0; row < mesh.length; row++) if (mesh[row] > 0 && kind[row] !== GONE) words.add(mesh[row]);
-  const meshes = [...words].map((word) => model.nodes.tables.words.get(word));
-  const sizes = new Map(meshes.map((hash) => [hash, size(model, hash)]));
-  return meshes.sort((a, b) => (sizes.get(b) ?? 0) - (sizes.get(a) ?? 0));
-}
-
-/** Cameras and lights of a scene. */
-function opticsOf({ nodes }: Scene): SceneNode[] {
-  const { extras } = nodes.columns;
-  const out: SceneNode[] = [];
-  if (nodes.tables.extras.length > 1)
-    for (let row = 0; row < extras.length; row++)
-      if (extras[row] > 0 && nodes.has(row) && hasOptics(nodes.row(row))) out.push(nodes.row(row));
-  return out;
-}
-
-/** Rows that are in one set and in the other. */
-function both(a: RowSet, { mask }: Rows): Rows {
-  const out = new Uint8Array(mask.length);
-  for (const row of a) out[row] = mask[row] ?? 0;
-  return new Rows(out);
-}
-
-function size(model: Scene, mesh: string): number {
-  const figures = model.meshes[mesh];
-  return figures ? Math.hypot(...figures.bounds.max.map((high, axis) => high - figures.bounds.min[axis])) : 0;
-}

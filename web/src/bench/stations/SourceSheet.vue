@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What one source says of itself, what looks doubtful about it, and what is taken of it. */
 import { computed } from 'vue';
-import { surveyCounts } from '@noble-prism/core/read/counts';
+import { surveyCounts } from '@noble-prism/core/scene/counts';
 import { plausibility } from '@noble-prism/core/scene/plausible';
 import { checkStated } from '@noble-prism/core/scene/stated';
 import { select } from '@noble-prism/core/select/select';
@@ -24,7 +24,7 @@ import {
   upChosen,
   variantChosen,
   wiresTaken,
-} from '../sourceChoices.ts';
+} from './sourceChoices.ts';
 import RevisionLine from './RevisionLine.vue';
 import SeenSoFar from './SeenSoFar.vue';
 import SourceChoice from './SourceChoice.vue';

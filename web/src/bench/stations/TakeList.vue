@@ -11,8 +11,8 @@ import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
 import SearchField from '../../parts/SearchField.vue';
-import { leaveOut, leftOut } from '../sourceChoices.ts';
-import type { LeftOut } from '../sourceChoices.ts';
+import { leaveOut, leftOut } from './sourceChoices.ts';
+import type { LeftOut } from './sourceChoices.ts';
 
 const props = defineProps<{ source: string }>();
 const store = useJob();

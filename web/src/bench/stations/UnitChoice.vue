@@ -9,7 +9,7 @@ import { useJob } from '../../stores/job.ts';
 import { useMeasure } from '../../stores/measure.ts';
 import FormRow from '../../parts/FormRow.vue';
 import QuantityField from '../../parts/QuantityField.vue';
-import { readLarger, unitStepOf } from '../sourceChoices.ts';
+import { readLarger, unitStepOf } from './sourceChoices.ts';
 
 const props = defineProps<{ info: SourceInfo }>();
 const store = useJob();

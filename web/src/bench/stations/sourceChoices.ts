@@ -5,8 +5,8 @@ import type { UnitParameters } from '@noble-prism/core/steps/unit';
 import { UP_AXES } from '@noble-prism/core/steps/up';
 import type { UpAxis, UpParameters } from '@noble-prism/core/steps/up';
 import type { VariantParameters } from '@noble-prism/core/steps/variant';
-import { useJob } from '../stores/job.ts';
-import { changeSteps } from './stepEdits.ts';
+import { useJob } from '../../stores/job.ts';
+import { changeSteps } from '../stepEdits.ts';
 
 /** What of a source is left out. */
 export interface LeftOut {

@@ -1,6 +1,6 @@
 /** What a survey counts: parts, distinct solids, and how many parts stand on each layer and in each material. */
-import { ASSEMBLY, GONE, PART } from '../scene/nodes.ts';
-import type { Scene } from '../scene/types.ts';
+import { ASSEMBLY, GONE, PART } from './nodes.ts';
+import type { Scene } from './types.ts';
 
 export interface SurveyCounts {
   /** Placements with geometry. */

@@ -4,8 +4,8 @@ import { describe, expect, it } from 'vitest';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
 import { describeSelector } from '@noble-prism/core/select/select';
-import { describeSize } from './describe.ts';
-import { useJob } from '../stores/job.ts';
+import { describeSize } from '../describe.ts';
+import { useJob } from '../../stores/job.ts';
 import {
   chooseUp,
   chooseVariant,
