@@ -5,7 +5,7 @@ import { loadKernel } from '@noble-prism/node/loadKernel';
 import { MemoryBlobs, memorySurroundings } from '../../memoryStores.ts';
 import { massProperties } from '../../mesh/mesh.ts';
 import { evaluate } from '../../preparation/evaluate.ts';
-import { surveyCounts } from '../counts.ts';
+import { surveyCounts } from '../../scene/counts.ts';
 import { deliver } from '../../transmit/transmit.ts';
 import { checkStated } from '../../scene/stated.ts';
 import type { Scene } from '../../scene/types.ts';

@@ -11,7 +11,7 @@ import { takeOff } from '../../scene/facts.ts';
 import { exactBounds } from '../../scene/exactBounds.ts';
 import { kernel } from '../../solid/kernel.ts';
 import { startKernel } from '../../testing/solids.ts';
-import { surveyCounts } from '../counts.ts';
+import { surveyCounts } from '../../scene/counts.ts';
 import { readStep } from './step.ts';
 
 // Where `npm test` unpacks them.

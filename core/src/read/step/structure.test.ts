@@ -3,7 +3,7 @@ import { transformPoint } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import { worldTransforms } from '../../scene/tree.ts';
 import { StepText } from '../../testing/stepText.ts';
-import { surveyCounts } from '../counts.ts';
+import { surveyCounts } from '../../scene/counts.ts';
 import { readStep } from './step.ts';
 import { plainNode } from '../../scene/nodes.ts';
 
