@@ -9,6 +9,7 @@ for (const name of [
   'ledger',
   'meshes',
   'evaluate',
+  'save',
   'page',
 ]) {
   process.stdout.write(`\n${name}\n`);

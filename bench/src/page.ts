@@ -32,10 +32,10 @@ const aims = new Map([
 ]);
 
 /** A job with a source that was read already: what is measured is the page, not the reader. */
-async function jobWith(server: TestServer, parts: number): Promise<string> {
+async function jobWith(server: TestServer, parts: number, shapes?: number): Promise<string> {
   const blobs = new BlobFolder(join(server.dataDir, 'blobs'));
   const job = await server.makeJob(`Plant of ${parts}`);
-  const scene = await plantOf(parts, blobs);
+  const scene = await plantOf(parts, blobs, shapes);
   const blob = await blobs.put(await packScene(scene));
   const db = connect(server.databaseUrl);
   await db
@@ -82,6 +82,16 @@ async function jobWith(server: TestServer, parts: number): Promise<string> {
   return job.id;
 }
 
+async function watchLongTasks(page: Page): Promise<void> {
+  await page.addInitScript(() => {
+    const own = window as unknown as { long: number[] };
+    own.long = [];
+    new PerformanceObserver((list) => {
+      for (const entry of list.getEntries()) own.long.push(entry.duration);
+    }).observe({ entryTypes: ['longtask'] });
+  });
+}
+
 /** Milliseconds that the page was blocked since this was last asked, and the longest of them. */
 async function blocked(page: Page): Promise<{ sum: number; most: number }> {
   const list = await page.evaluate(() => {
@@ -125,13 +135,7 @@ async function measure(server: TestServer, parts: number): Promise<void> {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     page.setDefaultTimeout(60_000);
     page.on('pageerror', (error) => process.stdout.write(`error in the page: ${error.message}\n`));
-    await page.addInitScript(() => {
-      const own = window as unknown as { long: number[] };
-      own.long = [];
-      new PerformanceObserver((list) => {
-        for (const entry of list.getEntries()) own.long.push(entry.duration);
-      }).observe({ entryTypes: ['longtask'] });
-    });
+    await watchLongTasks(page);
     const of = `at ${parts} parts`;
     const start = performance.now();
     await page.goto(`${server.url}/jobs/${job}/arrange`);
@@ -150,7 +154,11 @@ async function measure(server: TestServer, parts: number): Promise<void> {
     });
     const step = async (title: string, index: number, most: number) => {
       for (const way of ['on', 'off']) {
-        await page.locator('.steps li').nth(index).locator('input').click();
+        await page
+          .locator('.steps .step')
+          .filter({ has: page.locator('.number', { hasText: new RegExp(`^${index + 1}$`) }) })
+          .locator('input')
+          .click();
         await page.waitForTimeout(50);
         await settled(page);
         const { sum, most: once } = await blocked(page);
@@ -194,9 +202,45 @@ async function measure(server: TestServer, parts: number): Promise<void> {
   }
 }
 
+/** Distinct meshes that arrive one by one. */
+const ARRIVING = 20_000;
+
+/** Opens a job with as many shapes as parts, and goes on until all of them have arrived and are drawn. */
+async function arriving(server: TestServer): Promise<void> {
+  const job = await jobWith(server, ARRIVING, ARRIVING);
+  await server.until(job, ({ tasks }) => tasks.every(({ state }) => state === 'done'), 600);
+  const browser = await chromium.launch({
+    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+    args: CHROMIUM,
+  });
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    page.setDefaultTimeout(240_000);
+    await watchLongTasks(page);
+    let arrived = 0;
+    page.on('response', (response) => {
+      if (response.url().includes('/api/blobs/')) arrived++;
+    });
+    const start = performance.now();
+    await page.goto(`${server.url}/jobs/${job}/arrange`);
+    while (arrived < ARRIVING && performance.now() - start < 240_000) await page.waitForTimeout(250);
+    await settled(page);
+    const elapsed = performance.now() - start;
+    const { sum, most } = await blocked(page);
+    const of = `while ${ARRIVING} distinct meshes arrive`;
+    const note = `${arrived} in ${(elapsed / 1000).toFixed(0)} s, blocked ${sum.toFixed(0)} ms`;
+    print({ name: `Blocked at once ${of}`, value: most, unit: 'ms', aim: { most: 50 }, note });
+    print({ name: `Blocked ${of}`, value: (100 * sum) / elapsed, unit: '%', aim: { most: 5 } });
+  } finally {
+    await browser.close();
+  }
+}
+
 const server = await TestServer.start(join(import.meta.dirname, '..', '..', 'web', 'dist'));
 try {
-  for (const parts of (process.env.PARTS ?? '100000,1000000').split(',').map(Number)) await measure(server, parts);
+  for (const parts of (process.env.PARTS ?? '100000,1000000').split(',').map(Number).filter(Boolean))
+    await measure(server, parts);
+  if (!process.env.PARTS || process.env.ARRIVING) await arriving(server);
 } finally {
   await server.stop();
   postgres.stop();

@@ -2,7 +2,7 @@
  * What can be set about a step or a rule. A field says once what it is called, in which unit, within which bounds and what it is for:
  * the form, the check of what comes in, the help on the command line and the manual are drawn from it.
  */
-import { array, number, object, string } from 'yup';
+import { mixed, number, object, string } from 'yup';
 import type { AnySchema, ObjectSchema } from 'yup';
 import { PrismError } from '../errors.ts';
 import { formatAngle, formatLength, formatNumber } from '../units.ts';
@@ -76,9 +76,29 @@ function calledBy({ label, called }: Words): string {
   return `The ${called ?? label.charAt(0).toLowerCase() + label.slice(1)}`;
 }
 
-/** Words of a rule, or what a picked set holds, at most. */
+/** Words of a rule, or what a picked set holds, at most, and letters of each. */
 const MOST_WORDS = 200_000;
-export const wordsSchema = () => array(string().required().max(4000)).required().max(MOST_WORDS);
+const MOST_LETTERS = 4000;
+
+/** A list of texts. One test for all of them: a picked set may hold a hundred thousand. */
+export const wordsSchema = () =>
+  mixed<string[]>()
+    .required()
+    .test('words', function (value) {
+      const wrong = wrongAmong(value);
+      return wrong === undefined ? true : this.createError({ message: `${this.path}: ${wrong}` });
+    });
+
+function wrongAmong(value: unknown): string | undefined {
+  if (!Array.isArray(value)) return 'a list of texts is expected.';
+  if (value.length > MOST_WORDS) return `at most ${MOST_WORDS} texts are taken.`;
+  for (let i = 0; i < value.length; i++) {
+    const word: unknown = value[i];
+    if (typeof word !== 'string' || word === '') return `entry ${i + 1} is no text.`;
+    if (word.length > MOST_LETTERS) return `entry ${i + 1} has more than ${MOST_LETTERS} letters.`;
+  }
+  return undefined;
+}
 
 /** What is typed in degrees or inches is not exactly the bound. */
 const ROUNDING = 1e-9;

@@ -2,7 +2,8 @@
  * The steps of versions. A version keeps which steps it has and which of them are on; what each says is kept once under its hash, so that
  * a thousand versions with ten thousand picked parts take the room of one.
  */
-import { hashData } from '@noble-prism/core/scene/hash';
+import { createHash } from 'node:crypto';
+import { canonicalJson } from '@noble-prism/core/scene/hash';
 import { isNewer, broughtUp } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { Db } from './connect.ts';
@@ -10,16 +11,25 @@ import type { StepContent, StepRef } from './tables.ts';
 
 /** Keeps what the steps say, and returns what a version keeps of them. Within the transaction that writes the version. */
 export async function keepSteps(trx: Db, steps: readonly Step[]): Promise<StepRef[]> {
-  const contents = new Map<string, StepContent>();
+  const contents = new Map<string, string>();
   const refs = steps.map(({ id, on, ...content }) => {
-    const hash = hashData(content);
-    contents.set(hash, content);
+    const text = canonicalJson(content);
+    // Node's own: a picked set may be megabytes, and others wait meanwhile.
+    const hash = createHash('sha256').update(text).digest('hex');
+    contents.set(hash, text);
     return { id, on, content: hash };
   });
+  if (contents.size === 0) return refs;
+  const known = await trx
+    .selectFrom('step_contents')
+    .select('hash')
+    .where('hash', 'in', [...contents.keys()])
+    .execute();
+  for (const { hash } of known) contents.delete(hash);
   if (contents.size > 0)
     await trx
       .insertInto('step_contents')
-      .values([...contents].map(([hash, content]) => ({ hash, content: JSON.stringify(content) })))
+      .values([...contents].map(([hash, content]) => ({ hash, content })))
       .onConflict((conflict) => conflict.column('hash').doNothing())
       .execute();
   return refs;

@@ -3,20 +3,21 @@
  * What a step concerns: a rule, made of rules where that is needed, or what is selected just now. How much it finds stands below; while
  * it is being chosen, it is outlined in the view.
  */
-import { computed, onBeforeUnmount, watch } from 'vue';
+import { computed, onBeforeUnmount, shallowRef, watch } from 'vue';
 import type { Field } from '@noble-prism/core/fields/field';
 import type { Counted } from '@noble-prism/core/steps/kind';
 import type { RuleKind } from '@noble-prism/core/select/rule';
 import { RULE_KINDS, ruleKind } from '@noble-prism/core/select/rules';
 import { select } from '@noble-prism/core/select/select';
 import type { Selector } from '@noble-prism/core/select/select';
+import type { Scene } from '@noble-prism/core/scene/types';
 import { counted } from '@noble-prism/core/units';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
 import ChoiceField from '../parts/ChoiceField.vue';
 import FieldRow from '../parts/FieldRow.vue';
 import { useKnown } from './known.ts';
-import { countRows } from './scopeCount.ts';
+import { countAll, countRows } from './scopeCount.ts';
 
 const props = defineProps<{
   id: string;
@@ -34,6 +35,8 @@ const kind = computed(() => ruleKind(props.modelValue.by));
 const inner = computed(() => ('of' in props.modelValue ? props.modelValue.of : undefined));
 const fields = computed(() => Object.entries(kind.value.fields as Record<string, Field>));
 const offers = computed(() => kind.value.offers?.(store.scene, known) ?? []);
+/** The scene as it was when somebody turned to this control: which rules make sense in it is not looked for with every change. */
+const looked = shallowRef<Scene>();
 
 const choices = computed(() =>
   [...RULE_KINDS.values()].filter(isOffered).map((rule) => ({
@@ -44,7 +47,8 @@ const choices = computed(() =>
 );
 /** Rules about words that this scene does not have are not offered. */
 function isOffered(rule: RuleKind): boolean {
-  return rule.by === props.modelValue.by || !rule.offers || rule.offers(store.scene, known).length > 0;
+  if (rule.by === props.modelValue.by || !rule.offers || !looked.value) return true;
+  return rule.offers(looked.value, known).length > 0;
 }
 function pickedLabel(): string {
   return props.modelValue.by === 'picked'
@@ -53,7 +57,10 @@ function pickedLabel(): string {
 }
 
 const rows = computed(() => select(store.scene, props.modelValue, props.counts === 'rows'));
-const count = computed(() => countRows(store.scene, rows.value, props.counts ?? 'parts'));
+const count = computed(() => {
+  const of = props.counts ?? 'parts';
+  return props.modelValue.by === 'all' ? countAll(store.scene, of) : countRows(store.scene, rows.value, of);
+});
 const words = computed(() => {
   const [one, many] = WORDS[props.counts ?? 'parts'];
   return counted(count.value, one, many);
@@ -94,9 +101,13 @@ function setInner(at: number, rule: Selector | undefined): void {
 
 /** Pointed at or typed in, it is outlined; everything is not, as that says nothing. */
 function outline(on: boolean): void {
+  if (on) looked.value = store.scene;
   if (!props.within) selection.outlined = on && props.modelValue.by !== 'all' ? rows.value : undefined;
 }
-watch(rows, () => selection.outlined !== undefined && outline(true));
+watch(
+  () => (selection.outlined ? rows.value : undefined),
+  (found) => found && outline(true),
+);
 onBeforeUnmount(() => outline(false));
 </script>
 

@@ -5,7 +5,7 @@ import { worldBox } from '@noble-prism/core/scene/tree';
 import type { PositionsOf } from '@noble-prism/core/scene/tree';
 import { takeOff } from '@noble-prism/core/scene/facts';
 import { takeOffOf } from '@noble-prism/core/scene/takeoff';
-import { formatCount, formatLength, formatNumber } from '@noble-prism/core/units';
+import { counted, formatCount, formatLength, formatNumber } from '@noble-prism/core/units';
 import { useRoute, useRouter } from 'vue-router';
 import { useJob } from '../stores/job.ts';
 import { LOOKS, useLooks } from '../stores/looks.ts';
@@ -50,43 +50,42 @@ const heading = computed(() => {
   if (nodes.length === 0)
     return {
       title: store.job?.name ?? '',
-      path: `${formatCount(all.value.parts)} ${all.value.parts === 1 ? 'part' : 'parts'}, ${formatCount(all.value.meshes)} distinct`,
+      path: `${counted(all.value.parts, 'part')}, ${formatCount(all.value.meshes)} distinct`,
     };
   const names = new Set(nodes.map((node) => node.name));
   const title =
     names.size === 1
       ? `${[...names][0]}${nodes.length > 1 ? ` ×${nodes.length}` : ''}`
-      : `${nodes.length} rows selected`;
+      : `${counted(nodes.length, 'row')} selected`;
   const path: string[] = [];
   for (let up = nodes.length === 1 ? nodes[0].parent : null; up !== null; up = store.scene.nodes.row(up).parent)
     path.unshift(store.scene.nodes.text('name', up));
-  return { title, path: nodes.length === 1 ? path.join(' › ') : `${formatCount(selection.parts.size)} parts` };
+  return { title, path: nodes.length === 1 ? path.join(' › ') : counted(selection.parts.size, 'part') };
 });
 const materials = computed(() => {
   const names = new Set<string>();
-  const seen = new Set<number>();
   const { nodes } = store.scene;
   const { mesh, materials: lists, kind } = nodes.columns;
-  // Of each shape in each list of materials once.
-  for (const row of chosen.value ?? allRows(nodes.rows)) {
-    if (kind[row] !== PART) continue;
+  const mask = chosen.value?.mask;
+  // Of each shape in each list of materials once: next to each other they are mostly the same.
+  const seen = new Set<number>();
+  let last = -1;
+  for (let row = 0; row < kind.length && names.size <= SEVERAL; row++) {
+    if (kind[row] !== PART || (mask && mask[row] === 0)) continue;
     const pair = mesh[row] * nodes.tables.lists.length + lists[row];
-    if (seen.has(pair)) continue;
-    seen.add(pair);
+    if (pair === last || seen.has(pair)) continue;
+    seen.add((last = pair));
     for (const { name } of materialsOf(store.scene, nodes.row(row))) names.add(name);
-    if (names.size > 3) break;
   }
-  return names.size > 3 ? 'several' : [...names].join(', ');
+  return names.size > SEVERAL ? 'several' : [...names].join(', ');
 });
+/** As many are named. */
+const SEVERAL = 3;
 const upAxes = computed(() => {
   const first = store.scene.sources[0];
   const ups = new Set(store.scene.sources.map((source) => source.up));
   return first ? `${unit.value}, ${first.upAxis.axis} → m, ${ups.size > 1 ? 'mixed' : first.up}` : '';
 });
-
-function* allRows(count: number): Generator<number> {
-  for (let row = 0; row < count; row++) yield row;
-}
 
 /** A place in metres to the centimetre; -0 is 0. */
 function centimetres(metres: number): string {

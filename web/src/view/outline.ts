@@ -11,6 +11,8 @@ export class Outline {
   readonly group = new Group();
   readonly #front = new Group();
   readonly #back = new Group();
+  /** What is drawn in front and behind. */
+  readonly parts = [this.#front, this.#back] as const;
   /** Also for what is selected and drawn by others. */
   readonly line = edgeMaterial();
   readonly #behind = new LineBasicMaterial({ depthTest: false, transparent: true, opacity: 0.16, toneMapped: false });
@@ -36,7 +38,7 @@ export class Outline {
     );
     const behind = { materialFor: () => this.#nothing, edges: this.#behind };
     yield* batchWork({ ...common, ...(outlined ? {} : { rows: NO_ROWS }), ...behind }, this.#back);
-    for (const part of [this.#front, this.#back]) for (const child of part.children) child.renderOrder = 1;
+    for (const part of this.parts) for (const child of part.children) child.renderOrder = 1;
     // Only the lines of what lies behind are drawn.
     for (const child of this.#back.children) child.visible = !(child instanceof InstancedMesh);
   }

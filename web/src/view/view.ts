@@ -33,6 +33,7 @@ import { MeasureLine } from './measureLine.ts';
 import { Pace } from './pace.ts';
 import { pictureOf } from './picture.ts';
 import { both, largestFirst, opticsOf } from './rowsOfView.ts';
+import { Share } from './share.ts';
 import { Turns } from './turns.ts';
 import { TextureStore } from './textures.ts';
 import { Picker } from './picking.ts';
@@ -98,7 +99,10 @@ export class View {
   /** Shaders of new materials are being made. */
   #compiling = false;
   readonly #compiled = new WeakSet<THREE.Material>();
-  #adding = 0;
+  /** What arrives is added as its share of the time allows. */
+  readonly #adding = new Share();
+  /** Something was added since the last frame. */
+  #hasMore = false;
   readonly #observer: ResizeObserver;
 
   constructor(
@@ -225,7 +229,7 @@ export class View {
 
   *#drawSelection(): Generator<void> {
     yield* this.#outlineSelection();
-    this.#compileNew(this.#outline.group);
+    for (const { children } of this.#outline.parts) this.#compileNew(children);
     this.#drawOptics();
     this.invalidate();
   }
@@ -297,18 +301,22 @@ export class View {
   /** Geometry that arrives is added to what is drawn; nothing else is looked at again. */
   #addSoon(mesh: string): void {
     this.#arrived.add(mesh);
-    this.#adding ||= requestAnimationFrame(() => {
-      this.#adding = 0;
-      // All is made anew soon anyway.
-      if (this.#turns.isBusy || this.#arrived.size === 0) return;
-      for (const _ of this.#drawBatches(new Set(this.#arrived)));
-      this.#arrived.clear();
-      this.#compileNew(this.#batches);
-      if (this.#selected.size > 0) this.#turns.start('selection', this.#drawSelection());
-      this.#layGround();
-      this.options.changed();
-      this.invalidate();
-    });
+    this.#adding.soon(() => this.#add());
+  }
+
+  #add(): void {
+    if (this.#arrived.size === 0) return;
+    // All is made anew soon anyway.
+    if (this.#turns.isBusy) return this.#adding.soon(() => this.#add());
+    const known = this.#batches.children.length;
+    for (const _ of this.#drawBatches(new Set(this.#arrived)));
+    this.#arrived.clear();
+    this.#compileNew(this.#batches.children.slice(known));
+    if (this.#selected.size > 0) this.#turns.start('selection', this.#drawSelection());
+    this.#layGround();
+    this.options.changed();
+    this.#hasMore = true;
+    this.invalidate();
   }
 
   #rowsShown(): Rows {
@@ -367,15 +375,14 @@ export class View {
   }
 
   /** Has the shaders of new materials made before anything is drawn with them: the page does not wait for them. */
-  #compileNew(group: THREE.Group): void {
+  #compileNew(objects: readonly (THREE.Object3D & { material?: THREE.Material | THREE.Material[] })[]): void {
     let isNew = false;
-    group.traverse(({ material = [] }: THREE.Object3D & { material?: THREE.Material | THREE.Material[] }) => {
-      for (const one of [material].flat())
+    for (const { material = [] } of objects)
+      for (const one of Array.isArray(material) ? material : [material])
         if (!this.#compiled.has(one)) {
           this.#compiled.add(one);
           isNew = true;
         }
-    });
     if (!isNew) return;
     this.#compiling = true;
     const done = () => {
@@ -388,7 +395,7 @@ export class View {
   *#build(): Generator<void> {
     this.#arrived.clear();
     yield* this.#drawBatches();
-    this.#compileNew(this.#batches);
+    this.#compileNew(this.#batches.children);
     this.#moved = new Set();
     this.#picker.setParts(this.#model, this.#rowsShown(), this.#worlds);
     yield;
@@ -476,7 +483,10 @@ export class View {
       // Half of the old and half of the new is nothing to be shown.
       if (!this.#pace.isFree || this.#turns.isBusy || this.#compiling) return this.invalidate();
       const moving = this.eye.update();
+      const began = performance.now();
       this.#renderer.render(this.#scene, this.eye.camera);
+      if (this.#hasMore) this.#adding.charge(performance.now() - began);
+      this.#hasMore = false;
       this.#pace.begun();
       this.canvas.dataset.frames = String(Number(this.canvas.dataset.frames ?? 0) + 1);
       if (moving) this.invalidate();
@@ -487,7 +497,7 @@ export class View {
     cancelAnimationFrame(this.#wanted);
     this.#turns.stop();
     this.#pace.stop();
-    cancelAnimationFrame(this.#adding);
+    this.#adding.stop();
     this.#observer.disconnect();
     this.eye.controls.dispose();
     this.geometry.dispose();
