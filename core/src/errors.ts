@@ -1,19 +1,23 @@
 /** The errors that Noble Prism shows to people: a code, a sentence, and the file and place they concern. */
 
-export type ErrorCode =
-  | 'not-readable'
-  | 'empty-file'
-  | 'too-large'
-  | 'no-geometry'
-  | 'bad-parameters'
-  | 'missing-blob'
-  | 'bad-scene'
-  | 'solid-failed'
-  | 'cancelled'
-  | 'timed-out'
-  | 'not-found'
-  | 'conflict'
-  | 'internal';
+/** What each code means to a person, in two or three words: the head of a notice that says the rest. */
+export const ERROR_TITLES = {
+  'not-readable': 'Not readable',
+  'empty-file': 'Empty file',
+  'too-large': 'Too large',
+  'no-geometry': 'Nothing to send',
+  'bad-parameters': 'Not possible so',
+  'missing-blob': 'Geometry is missing',
+  'bad-scene': 'Stored scene of no use',
+  'solid-failed': 'A solid failed',
+  cancelled: 'Cancelled',
+  'timed-out': 'Took too long',
+  'not-found': 'Not there',
+  conflict: 'Saved by somebody else',
+  internal: 'Something went wrong',
+} as const;
+
+export type ErrorCode = keyof typeof ERROR_TITLES;
 
 export interface PrismErrorDetails {
   /** Name of the file it happened in, as the user knows it. */

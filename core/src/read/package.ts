@@ -12,6 +12,7 @@ import { storePicture, unboundTextures } from './textures.ts';
 import { baseName, endingOf } from './paths.ts';
 import { readerFor } from './formats.ts';
 import type { Reader, Reading, SourceFile } from './reader.ts';
+import { counted } from '../units.ts';
 import { referencesIn, sourceOfBytes } from './references.ts';
 import { openPackage } from './zip.ts';
 
@@ -65,8 +66,7 @@ function repacked(beside: Companions, paths: readonly string[]): Uint8Array {
 /** Says in the first source of a package what of it was left. */
 export function ignoredWarning(name: string, ignored: readonly string[]): Warning[] {
   if (ignored.length === 0) return [];
-  const files =
-    ignored.length === 1 ? '1 file that is no model was' : `${ignored.length} files that are no models were`;
+  const files = counted(ignored.length, 'file that is no model was', 'files that are no models were');
   return [{ code: 'ignored', message: `${name}: ${files} left out: ${someNames(ignored)}.` }];
 }
 

@@ -16,11 +16,13 @@ export function openAction(station: string, action: string | undefined): void {
   opened.set(station, action);
 }
 
-/** A step that is opened somewhere opens the action that it is made by. Called once by the bench. */
-export function followOpenStep(): void {
+/** A step that is opened somewhere opens the action that it is made by, at its station. Called once by the bench. */
+export function followOpenStep(go: (station: string) => void): void {
   const store = useJob();
   watch(openStep, (id) => {
     const kind = STEP_KINDS.get(store.steps.find((step) => step.id === id)?.kind ?? '');
-    if (kind) openAction(kind.station, kind.kind);
+    if (!kind) return;
+    openAction(kind.station, kind.kind);
+    go(kind.station);
   });
 }

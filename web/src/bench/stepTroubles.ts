@@ -1,4 +1,5 @@
 /** What is wrong with a step as it stands: shown by its mark in the list, and once more before anything is sent. */
+import { counted } from '@noble-prism/core/units';
 import type { StepReport } from '@noble-prism/core/preparation/evaluate';
 
 /** In words; empty where nothing is. @param empty true while no source has any row yet */
@@ -7,7 +8,7 @@ export function troublesOf(report: StepReport | undefined, empty: boolean): stri
   return [
     ...(report.matched === 0 ? ['finds nothing: no row matches its rule'] : []),
     ...(report.lost.length > 0
-      ? [`${report.lost.length} picked ${report.lost.length === 1 ? 'row is' : 'rows are'} no longer there`]
+      ? [`${counted(report.lost.length, 'picked row is', 'picked rows are')} no longer there`]
       : []),
     ...report.problems,
   ];

@@ -25,6 +25,7 @@ import { openStep } from '../bench/stepEdits.ts';
 import { provideActions } from '../bench/actions.ts';
 import { followOpenStep } from '../bench/openAction.ts';
 import { useNotices } from '../stores/notices.ts';
+import { ERROR_TITLES } from '@noble-prism/core/errors';
 import { droppedFiles } from '../api/bundle.ts';
 import { useJob } from '../stores/job.ts';
 import { NO_BANDS } from '../spectrum/bands.ts';
@@ -75,7 +76,7 @@ watch(
 watch(
   () => store.error,
   (error) => {
-    if (error && store.job) notices.say({ summary: error.file ?? 'Not done', detail: error.message });
+    if (error && store.job) notices.say({ summary: error.file ?? ERROR_TITLES[error.code], detail: error.message });
   },
 );
 // A tessellation or reading that failed as a whole says so once.
@@ -84,7 +85,7 @@ watch(
   (id, before) => {
     const task = store.job?.tasks.find((candidate) => candidate.id === id);
     if (id && before !== id && task?.error)
-      notices.say({ summary: task.error.file ?? 'Not done', detail: task.error.message });
+      notices.say({ summary: task.error.file ?? ERROR_TITLES[task.error.code], detail: task.error.message });
   },
 );
 
@@ -116,7 +117,7 @@ const actions = provideActions({
   open: (what) => (over.value = what),
   ledger: () => ledger.value,
 });
-followOpenStep();
+followOpenStep(go);
 
 const hasFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false;
 function drop(event: DragEvent): void {

@@ -3,6 +3,7 @@ import { isIdentity } from '../../scene/matrix.ts';
 import { plainNode } from '../../scene/nodes.ts';
 import { nodeTable } from '../../scene/nodeWriter.ts';
 import type { Scene, SceneNode } from '../../scene/types.ts';
+import { counted } from '../../units.ts';
 import { said } from '../library.ts';
 import type { FindReader, Reading, SourceFile } from '../reader.ts';
 
@@ -115,7 +116,7 @@ function assembled(
   out.nodes = nodeTable(nodes);
   const missing = [...counts.values()].map(({ gap, places }) => ({
     code: 'missing-file',
-    message: `${gap.name} is part of this assembly and ${gap.why}: ${places} ${places === 1 ? 'place is' : 'places are'} empty. Drop all files together, or as a zip.`,
+    message: `${gap.name} is part of this assembly and ${gap.why}: ${counted(places, 'place is', 'places are')} empty. Drop all files together, or as a zip.`,
     where: gap.name,
   }));
   const [info] = outer.sources;

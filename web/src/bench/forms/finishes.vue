@@ -7,7 +7,7 @@ import type { FinishesParameters, FinishRule } from '@noble-prism/core/steps/fin
 import { nameMatcher, oncePerNumber } from '@noble-prism/core/select/patterns';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { partsByMaterial, partsByWord } from '@noble-prism/core/scene/parts';
-import { formatCount } from '@noble-prism/core/units';
+import { counted, formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
 import SearchField from '../../parts/SearchField.vue';
@@ -141,7 +141,7 @@ const groups: { by: FinishRule['by']; title: string }[] = [
           <td
             class="figure"
             :class="line.material && line.rows.length === 0 ? 'warn' : 'quiet'"
-            :title="`${formatCount(line.rows.length)} ${line.rows.length === 1 ? 'part' : 'parts'}`"
+            :title="counted(line.rows.length, 'part')"
           >
             {{ line.material && line.rows.length === 0 ? '! 0' : formatCount(line.rows.length) }}
           </td>

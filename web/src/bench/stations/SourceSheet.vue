@@ -9,7 +9,7 @@ import type { Selector } from '@noble-prism/core/select/select';
 import { worldBox } from '@noble-prism/core/scene/tree';
 import type { Box, Texture } from '@noble-prism/core/scene/types';
 import type { UnitParameters } from '@noble-prism/core/steps/unit';
-import { formatBytes, formatCount, formatLength, formatNumber } from '@noble-prism/core/units';
+import { counted, formatBytes, formatCount, formatLength, formatNumber } from '@noble-prism/core/units';
 import type { Source } from '../../api/client.ts';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
@@ -95,7 +95,7 @@ const also = computed(() => {
   ];
   return named
     .filter(([count]) => count > 0)
-    .map(([count, one, many]) => `${formatCount(count)} ${count === 1 ? one : many}`)
+    .map(([count, one, many]) => counted(count, one, many))
     .join(', ');
 });
 const movements = computed(() =>
@@ -106,12 +106,12 @@ const tree = computed(() => {
   const holds = info.value?.holds;
   const distinct =
     pieces > 0
-      ? `, ${formatCount(pieces)} distinct ${pieces === 1 ? 'solid' : 'solids'}`
+      ? `, ${counted(pieces, 'distinct solid')}`
       : holds?.geometries
         ? `, ${formatCount(holds.geometries)} distinct`
         : '';
-  const groups = assemblies > 0 ? ` in ${formatCount(assemblies)} ${assemblies === 1 ? 'assembly' : 'assemblies'}` : '';
-  return `${formatCount(parts)} ${parts === 1 ? 'part' : 'parts'}${groups}${distinct}`;
+  const groups = assemblies > 0 ? ` in ${counted(assemblies, 'assembly', 'assemblies')}` : '';
+  return `${counted(parts, 'part')}${groups}${distinct}`;
 });
 
 function schemaName(schema: string): string {
@@ -195,8 +195,7 @@ function swatch(id: string): string {
           <template v-if="counts.wires">
             <dt>Wires</dt>
             <dd>
-              {{ formatCount(counts.wires) }}
-              {{ counts.wires === 1 ? 'body of lines repeats' : 'bodies of lines repeat' }} solids,
+              {{ counted(counts.wires, 'body of lines repeats', 'bodies of lines repeat') }} solids,
               {{ wiresTaken(store.steps, source.id) ? 'taken too' : 'left out' }}
               <button class="plain link" @click="takeWires(source.id, !wiresTaken(store.steps, source.id))">
                 {{ wiresTaken(store.steps, source.id) ? 'Leave out' : 'Take too' }}
@@ -253,8 +252,7 @@ function swatch(id: string): string {
           <dt>Moves</dt>
           <dd>
             <span v-for="{ id, name, duration, nodes } in movements.slice(0, 4)" :key="id" class="movement clip">
-              {{ name }}, {{ formatNumber(duration, 3) }} s, {{ formatCount(nodes) }}
-              {{ nodes === 1 ? 'node' : 'nodes' }}
+              {{ name }}, {{ formatNumber(duration, 3) }} s, {{ counted(nodes, 'node') }}
             </span>
             <span v-if="movements.length > 4" class="quiet">and {{ formatCount(movements.length - 4) }} more</span>
           </dd>
@@ -275,7 +273,7 @@ function swatch(id: string): string {
       <TakeList :source="source.id" />
       <details v-if="counts.materials.length">
         <summary>
-          {{ formatCount(counts.materials.length) }} {{ counts.materials.length === 1 ? 'material' : 'materials' }}
+          {{ counted(counts.materials.length, 'material') }}
         </summary>
         <ul class="tally">
           <li v-for="material in counts.materials" :key="material.id">
@@ -286,7 +284,7 @@ function swatch(id: string): string {
         </ul>
       </details>
       <details v-if="textures.length">
-        <summary>{{ formatCount(textures.length) }} {{ textures.length === 1 ? 'picture' : 'pictures' }}</summary>
+        <summary>{{ counted(textures.length, 'picture') }}</summary>
         <ul class="tally">
           <li v-for="texture in textures" :key="texture.id">
             <span class="clip" :title="texture.name">{{ texture.name.split('/').at(-1) }}</span>
@@ -301,14 +299,14 @@ function swatch(id: string): string {
       </details>
       <TextureSets :source="source.id" />
       <details v-if="info.notRead?.length">
-        <summary>{{ info.notRead.length }} {{ info.notRead.length === 1 ? 'thing' : 'things' }} not carried</summary>
+        <summary>{{ counted(info.notRead.length, 'thing') }} not carried</summary>
         <ul class="warnings">
           <li v-for="note in info.notRead" :key="note">{{ note }}</li>
         </ul>
       </details>
       <details v-if="info.warnings.length" open>
         <summary class="warn">
-          {{ formatCount(info.warnings.length) }} {{ info.warnings.length === 1 ? 'warning' : 'warnings' }}
+          {{ counted(info.warnings.length, 'warning') }}
         </summary>
         <ul class="warnings">
           <li v-for="(warning, i) in info.warnings.slice(0, 20)" :key="i">

@@ -8,7 +8,7 @@ import { partsByMaterial } from '@noble-prism/core/scene/parts';
 import { describeSelector } from '@noble-prism/core/select/select';
 import type { Selector } from '@noble-prism/core/select/select';
 import type { TexturesParameters } from '@noble-prism/core/steps/textures';
-import { formatCount } from '@noble-prism/core/units';
+import { counted } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
 import { texturesStep } from '@noble-prism/core/steps/textures';
@@ -52,7 +52,7 @@ const materials = computed(() => {
     .map(([id, count]) => ({ id, count, name: store.scene.materials[id]?.name ?? id }))
     .sort((a, b) => a.name.localeCompare(b.name));
 });
-const parts = (count: number) => `${formatCount(count)} ${count === 1 ? 'part' : 'parts'}`;
+const parts = (count: number) => counted(count, 'part');
 const choices = computed(() => [
   ...(selection.parts.size > 0 ? [{ value: 'selection', label: `the selection, ${parts(selection.parts.size)}` }] : []),
   ...materials.value.map(({ id, name, count }) => ({ value: `material ${id}`, label: `${name}, ${parts(count)}` })),

@@ -1,20 +1,24 @@
 <script setup lang="ts">
-import Select from 'primevue/select';
 import { computed, ref, watch } from 'vue';
 import { impossibleSize } from '@noble-prism/core/scene/plausible';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { takeOff } from '@noble-prism/core/scene/facts';
 import { worldBox } from '@noble-prism/core/scene/tree';
-import { formatBytes, formatCount } from '@noble-prism/core/units';
+import { counted, formatBytes, formatCount } from '@noble-prism/core/units';
 import { WRITERS } from '@noble-prism/core/write/formats';
-import { stepKind } from '@noble-prism/core/steps/kinds';
+import { titleOf } from '@noble-prism/core/steps/kinds';
 import type { Transmittal } from '@noble-prism/wire/job';
+import ChoiceField from '../../parts/ChoiceField.vue';
+import EmptyState from '../../parts/EmptyState.vue';
+import FormRow from '../../parts/FormRow.vue';
+import PanelSection from '../../parts/PanelSection.vue';
+import ProgressLine from '../../parts/ProgressLine.vue';
 import { useJob } from '../../stores/job.ts';
 import { openStep } from '../stepEdits.ts';
 import { troublesOf } from '../stepTroubles.ts';
 
 const store = useJob();
-const target = ref(WRITERS[0].target);
+const target = ref<string | undefined>(WRITERS[0].target);
 const name = ref('');
 const opened = ref<string>();
 /** The transmittal that is about to be deleted, until that is confirmed. */
@@ -32,6 +36,13 @@ watch(
 const fileOf = ({ name, files }: Transmittal) => (files.length > 1 ? `${name}.zip` : files[0].name);
 const bytesOf = ({ files }: Transmittal) => files.reduce((sum, { bytes }) => sum + bytes, 0);
 const figures = computed(() => takeOff(store.scene));
+/** What is sent, in the unit and with the axis of the format. */
+const holds = computed(() => {
+  const { parts, triangles, materials } = figures.value;
+  const writer = WRITERS.find((candidate) => candidate.target === target.value);
+  const way = writer ? `; ${writer.unit.name === 'm' ? 'metres' : writer.unit.name}, ${writer.upAxis} up` : '';
+  return `${counted(parts, 'part')}, ${counted(triangles, 'triangle')}, ${counted(materials, 'material')}${way}`;
+});
 const waiting = computed(() => store.evaluation?.missing ?? 0);
 const upright = computed(() => store.scene.sources.filter((source) => source.up !== 'y').map((source) => source.name));
 const task = computed(() => store.openTasks.find((candidate) => candidate.kind === 'transmit'));
@@ -44,7 +55,7 @@ const troubled = computed(() =>
   store.steps.flatMap((step) => {
     const report = store.evaluation?.reports.find(({ id }) => id === step.id);
     const words = troublesOf(report, store.base.nodes.length === 0);
-    return words.length > 0 ? [{ id: step.id, title: stepKind(step.kind).title, words }] : [];
+    return words.length > 0 ? [{ id: step.id, title: titleOf(step), words }] : [];
   }),
 );
 /** A box that cannot be is said before it is sent, not only where it was received. */
@@ -70,31 +81,16 @@ watch(
 </script>
 
 <template>
-  <div class="section">
-    <p class="caps">Send</p>
-    <div class="row">
-      <label id="target-label" for="target">Format</label>
-      <Select
-        v-model="target"
-        label-id="target"
-        aria-labelledby="target-label"
-        :options="targets"
-        option-value="value"
-        option-label="label"
-      />
-    </div>
-    <div class="row">
-      <label for="send-name">Name</label>
+  <PanelSection title="Send">
+    <FormRow id="target" label="Format">
+      <ChoiceField id="target" v-model="target" :choices="targets" />
+    </FormRow>
+    <FormRow id="send-name" label="Name">
       <span class="line-field"><input id="send-name" v-model="name" maxlength="200" autocomplete="off" /></span>
-    </div>
-    <div class="row">
-      <span class="label">Holds</span>
-      <span
-        >{{ formatCount(figures.parts) }} {{ figures.parts === 1 ? 'part' : 'parts' }},
-        {{ formatCount(figures.triangles) }} triangles, {{ formatCount(figures.materials) }}
-        {{ figures.materials === 1 ? 'material' : 'materials' }}; metres, y up</span
-      >
-    </div>
+    </FormRow>
+    <FormRow label="Holds">
+      <span>{{ holds }}</span>
+    </FormRow>
     <p v-if="waiting" class="quiet note">
       {{ formatCount(waiting) }} meshes are still being computed; sending waits for them.
     </p>
@@ -124,22 +120,18 @@ watch(
       <button
         class="act first"
         :disabled="!name.trim() || !!task || figures.parts === 0"
-        @click="store.send(target, name.trim())"
+        @click="target && store.send(target, name.trim())"
       >
         Send
       </button>
-      <template v-if="task">
-        <span class="quiet" role="status">{{ task.progress?.what ?? 'Waiting for the worker' }}</span>
-        <button class="plain" @click="store.cancel(task.id)">Cancel</button>
-      </template>
     </div>
+    <ProgressLine v-if="task" :what="task.progress?.what ?? 'Waiting for the worker'" @cancel="store.cancel(task.id)" />
     <p v-if="failed && !task" class="bad note" role="alert">{{ failed.message }}</p>
-  </div>
-  <div class="section">
-    <p class="caps">Sent</p>
-    <p v-if="!store.job?.transmittals.length" class="quiet">
+  </PanelSection>
+  <PanelSection title="Sent">
+    <EmptyState v-if="!store.job?.transmittals.length">
       Nothing yet. Each file is read back after it is written and compared with what was sent.
-    </p>
+    </EmptyState>
     <article v-for="sent in store.job?.transmittals" :key="sent.id">
       <header>
         <strong :title="fileOf(sent)">{{ fileOf(sent) }}</strong>
@@ -198,7 +190,7 @@ watch(
         <li v-for="difference in sent.read_back.differences" :key="difference">{{ difference }}</li>
       </ul>
     </article>
-  </div>
+  </PanelSection>
 </template>
 
 <style scoped>
