@@ -185,11 +185,11 @@ test('sets a pivot, renames, and turns the model over and back', async () => {
   await bench.panel.getByRole('button', { name: 'Add step' }).click();
   await expect(bench.panel.getByRole('term').filter({ hasText: 'drive-unit.stp' })).toBeVisible();
   await expect(bench.panel.getByRole('definition').first()).toHaveText(/z up\s*as received/);
-  expect(await lying()).not.toBe(upright);
+  await expect.poll(lying).not.toBe(upright);
   await bench.choose(/^Turn/, 'z up → y up');
   await bench.panel.getByRole('button', { name: 'Add step' }).click();
   await expect(bench.panel.getByRole('definition').first()).toHaveText(/y up\s*was z/);
-  expect(await lying()).toBe(upright);
+  await expect.poll(lying).toBe(upright);
 });
 
 test('reduces a selection and reads what it cost', async () => {
