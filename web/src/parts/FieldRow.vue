@@ -13,11 +13,12 @@ const props = defineProps<{
   modelValue: unknown;
   /** Words that can be chosen, for fields that are words. */
   offers?: readonly { value: string; label: string }[];
-  /** Words stand alone where the line is short: what they are is said in the field. */
+  /** Where the line is short, what speaks for itself stands alone; numbers keep their names. */
   short?: boolean;
 }>();
 const emit = defineEmits<{ 'update:modelValue': [unknown]; enter: [] }>();
 
+const isBare = computed(() => props.short && props.field.type !== 'quantity');
 const choice = computed(() => props.modelValue as string | undefined);
 /** What is meant where nothing is said. */
 const number = computed(() => {
@@ -29,22 +30,14 @@ const number = computed(() => {
 
 <template>
   <component
-    :is="short ? 'div' : FormRow"
-    v-if="field.type === 'words'"
-    v-bind="short ? {} : { id, label: field.label, hint: field.help }"
+    :is="isBare ? 'div' : FormRow"
+    v-if="field.type !== 'own'"
+    v-bind="isBare ? {} : { id, label: field.label, hint: field.help }"
   >
-    <WordsField
-      :id="id"
-      :label="field.label"
-      :model-value="modelValue as string[]"
-      :offers="offers ?? []"
-      @update:model-value="emit('update:modelValue', $event)"
-    />
-  </component>
-  <FormRow v-else-if="field.type !== 'own'" :id="id" :label="field.label" :hint="field.help">
     <ChoiceField
       v-if="field.type === 'choice'"
       :id="id"
+      :label="isBare ? field.label : undefined"
       :model-value="choice"
       :choices="field.choices"
       @update:model-value="emit('update:modelValue', $event)"
@@ -60,16 +53,26 @@ const number = computed(() => {
       :optional="field.optional === true"
       @update:model-value="emit('update:modelValue', $event)"
     />
-    <span v-else class="line-field">
+    <span v-else-if="field.type === 'text'" class="line-field">
       <input
         :id="id"
         :value="modelValue"
         :maxlength="field.most"
         :title="field.help"
+        :aria-label="isBare ? field.label : undefined"
+        :placeholder="isBare ? field.label : undefined"
         autocomplete="off"
         @input="emit('update:modelValue', ($event.target as HTMLInputElement).value)"
         @keydown.enter="emit('enter')"
       />
     </span>
-  </FormRow>
+    <WordsField
+      v-else
+      :id="id"
+      :label="field.label"
+      :model-value="modelValue as string[]"
+      :offers="offers ?? []"
+      @update:model-value="emit('update:modelValue', $event)"
+    />
+  </component>
 </template>
