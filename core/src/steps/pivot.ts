@@ -85,16 +85,19 @@ function localBox(edit: SceneEditor, facts: SceneFacts, root: number): Box | und
   const { scene } = edit;
   const { mesh } = scene.nodes.columns;
   const box = emptyBox();
-  const visit = (row: number, frame: Matrix) => {
+  // A list of its own rather than calls in calls: a source may be a hundred thousand levels deep.
+  const open: { row: number; frame: Matrix }[] = [{ row: root, frame: IDENTITY }];
+  for (let next = open.pop(); next; next = open.pop()) {
+    const { row, frame } = next;
     const figures = mesh[row] > 0 ? scene.meshes[scene.nodes.word('mesh', row)] : undefined;
     if (figures) {
       const [x, y, z] = edit.placed(row).offset ?? [0, 0, 0];
       for (const corner of corners(figures.bounds))
         include(box, transformPoint(frame, [corner[0] + x, corner[1] + y, corner[2] + z]));
     }
-    for (const child of facts.childrenOf(row)) visit(child, multiply(frame, edit.placed(child).transform));
-  };
-  visit(root, IDENTITY);
+    for (const child of facts.childrenOf(row))
+      open.push({ row: child, frame: multiply(frame, edit.placed(child).transform) });
+  }
   return Number.isFinite(box.min[0]) ? box : undefined;
 }
 

@@ -11,6 +11,8 @@ const props = defineProps<{
   modelValue: T | undefined;
   choices: readonly { value: T | undefined; label: string; note?: string; disabled?: boolean }[];
   placeholder?: string;
+  /** What is said where there is nothing to choose. */
+  empty?: string;
 }>();
 const emit = defineEmits<{ 'update:modelValue': [T | undefined] }>();
 
@@ -39,6 +41,7 @@ const value = computed(() => {
     filter-placeholder="Find"
     auto-filter-focus
     :placeholder="placeholder"
+    :empty-message="empty"
     scroll-height="320px"
     @update:model-value="emit('update:modelValue', $event === NONE ? undefined : ($event as T))"
   >

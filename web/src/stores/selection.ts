@@ -94,17 +94,13 @@ function othersThan(scene: Scene, kept: Rows): number[] {
   for (let i = order.length - 1; i >= 0; i--)
     if (holds[order[i]] === 1 && parent[order[i]] >= 0) holds[parent[order[i]]] = 1;
   const out: number[] = [];
-  const visit = (rows: Int32Array) => {
+  const open = [facts.childrenOf(null)];
+  for (let rows = open.pop(); rows; rows = open.pop())
     for (const row of rows) {
       if (kept.has(row)) continue;
       if (holds[row] === 0) out.push(row);
-      else {
-        // A part that holds what is kept is hidden by itself only where it is no group.
-        if (kind[row] !== ASSEMBLY) continue;
-        visit(facts.childrenOf(row));
-      }
+      // A part that holds what is kept is hidden by itself only where it is no group.
+      else if (kind[row] === ASSEMBLY) open.push(facts.childrenOf(row));
     }
-  };
-  visit(facts.childrenOf(null));
   return out;
 }

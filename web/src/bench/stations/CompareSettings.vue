@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** One part at two settings of the tessellation, side by side with its triangles drawn, before all parts are made so. */
 import Dialog from 'primevue/dialog';
-import Select from 'primevue/select';
 import { computed, nextTick, onBeforeUnmount, reactive, ref, watch } from 'vue';
 import type { ComparedSetting } from '@noble-prism/core/preparation/compare';
 import type { SceneNode } from '@noble-prism/core/scene/types';
@@ -9,6 +8,8 @@ import { TESSELLATION_PRESETS, tessellateStep } from '@noble-prism/core/steps/te
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { formatCount, formatDeviation } from '@noble-prism/core/units';
 import { fetchBlob } from '../../api/client.ts';
+import ChoiceField from '../../parts/ChoiceField.vue';
+import FormRow from '../../parts/FormRow.vue';
 import { useJob } from '../../stores/job.ts';
 import type { PairView, Side } from '../../view/pairView.ts';
 
@@ -117,17 +118,14 @@ onBeforeUnmount(() => view?.dispose());
   >
     <div class="pair">
       <section v-for="side in [0, 1] as const" :key="side" :aria-label="side === 0 ? 'Left' : 'Right'">
-        <div class="row">
-          <label :id="`side-${side}-label`" :for="`side-${side}`">{{ side === 0 ? 'Left' : 'Right' }}</label>
-          <Select
-            v-model="sides[side]"
-            :label-id="`side-${side}`"
-            :aria-labelledby="`side-${side}-label`"
-            :options="choices"
-            option-value="id"
-            option-label="title"
+        <FormRow :id="`side-${side}`" :label="side === 0 ? 'Left' : 'Right'">
+          <ChoiceField
+            :id="`side-${side}`"
+            :model-value="sides[side]"
+            :choices="choices.map(({ id, title }) => ({ value: id, label: title }))"
+            @update:model-value="sides[side] = $event ?? sides[side]"
           />
-        </div>
+        </FormRow>
         <p class="quiet">{{ tessellateStep.summary(settingOf(side)) }}</p>
         <div class="picture">
           <canvas

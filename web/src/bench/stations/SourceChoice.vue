@@ -1,7 +1,7 @@
 <script setup lang="ts" generic="T extends string">
 /** One choice for a source: as it was received, or something else that somebody knows better. */
-import Select from 'primevue/select';
 import { computed } from 'vue';
+import ChoiceField from '../../parts/ChoiceField.vue';
 
 const props = defineProps<{
   label: string;
@@ -13,18 +13,9 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ choose: [value: T | undefined] }>();
 
-/** No choice is called so. */
-const AS_RECEIVED = ' ';
-const options = computed(() => [{ value: AS_RECEIVED, label: props.received }, ...props.others]);
+const choices = computed(() => [{ value: undefined, label: props.received }, ...props.others]);
 </script>
 
 <template>
-  <Select
-    :aria-label="label"
-    :model-value="chosen ?? AS_RECEIVED"
-    :options="options"
-    option-value="value"
-    option-label="label"
-    @update:model-value="emit('choose', $event === AS_RECEIVED ? undefined : ($event as T))"
-  />
+  <ChoiceField :label="label" :model-value="chosen" :choices="choices" @update:model-value="emit('choose', $event)" />
 </template>

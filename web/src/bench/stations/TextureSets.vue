@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Texture sets that came as loose pictures: what each of them belongs to. */
-import Select from 'primevue/select';
 import { computed } from 'vue';
 import { textureSets } from '@noble-prism/core/finish/textureSets';
 import type { SetSlot, TextureSet } from '@noble-prism/core/finish/textureSets';
@@ -12,6 +11,7 @@ import { counted } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
 import { texturesStep } from '@noble-prism/core/steps/textures';
+import ChoiceField from '../../parts/ChoiceField.vue';
 import FieldRow from '../../parts/FieldRow.vue';
 import { changeSteps } from '../stepEdits.ts';
 
@@ -105,16 +105,14 @@ function setTile(id: string, parameters: TexturesParameters, tile: number): void
         />
       </template>
       <!-- Made anew with each binding: it asks for the next one. -->
-      <Select
+      <ChoiceField
         :key="stepsOf(set).length"
-        :aria-label="`What ${set.name} belongs to`"
-        :model-value="null"
-        :options="choices"
-        option-value="value"
-        option-label="label"
+        :label="`What ${set.name} belongs to`"
+        :model-value="undefined"
+        :choices="choices"
         :placeholder="stepsOf(set).length ? 'belongs to this too…' : 'belongs to…'"
-        empty-message="No parts yet. Drop the model that it belongs to."
-        @update:model-value="bind(set, $event)"
+        empty="No parts yet. Drop the model that it belongs to."
+        @update:model-value="$event && bind(set, $event)"
       />
     </div>
   </div>

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** In which unit a source is read: as it declares, another one, or by a distance whose true length is known. */
-import Select from 'primevue/select';
 import { computed, ref } from 'vue';
 import type { SourceInfo } from '@noble-prism/core/scene/types';
 import type { UnitParameters } from '@noble-prism/core/steps/unit';
 import { formatLength, formatNumber, metresPer } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useMeasure } from '../../stores/measure.ts';
+import ChoiceField from '../../parts/ChoiceField.vue';
 import FormRow from '../../parts/FormRow.vue';
 import QuantityField from '../../parts/QuantityField.vue';
 import { readLarger, unitStepOf } from './sourceChoices.ts';
@@ -37,7 +37,7 @@ const value = computed<string>(() => {
   return UNITS.find((unit) => Math.abs(factorOf(unit) / factor.value - 1) < 1e-9) ?? 'own';
 });
 
-function choose(next: string): void {
+function choose(next: string | undefined): void {
   if (next === 'known') {
     calibrating.value = true;
     if (!measure.active) measure.toggle();
@@ -45,7 +45,7 @@ function choose(next: string): void {
   }
   calibrating.value = false;
   if (next === 'declared') readLarger(props.info.id, 1, '');
-  else if (next !== 'own') readLarger(props.info.id, factorOf(next), `read in ${next}`);
+  else if (next !== undefined && next !== 'own') readLarger(props.info.id, factorOf(next), `read in ${next}`);
 }
 
 function calibrate(): void {
@@ -67,12 +67,10 @@ function cancel(): void {
 
 <template>
   <div class="unit">
-    <Select
-      :aria-label="`Unit of ${info.name}`"
+    <ChoiceField
+      :label="`Unit of ${info.name}`"
       :model-value="value"
-      :options="options"
-      option-value="value"
-      option-label="label"
+      :choices="options"
       :class="{ warn: !info.unit.declared && value === 'declared' }"
       @update:model-value="choose"
     />
