@@ -31,7 +31,9 @@ export default tseslint.config(
     plugins: { 'import-x': importX },
     settings: {
       'import-x/resolver-next': [createTypeScriptImportResolver({ project: 'tsconfig.json' })],
-      'import-x/parsers': { '@typescript-eslint/parser': ['.ts'], 'vue-eslint-parser': ['.vue'] },
+      'import-x/parsers': { '@typescript-eslint/parser': ['.ts'] },
+      'import-x/extensions': ['.ts'],
+      'import-x/ignore': ['\\.vue$'],
       // Circles go through our own packages too.
       'import-x/internal-regex': '^@noble-prism/',
     },
