@@ -321,7 +321,7 @@ test('turns to the dark sheet and finds the keys on the shortcut sheet', async (
   await expect(page.locator('html')).toHaveClass(/dark/);
   await page.getByRole('button', { name: 'Light sheet' }).click();
   await page.keyboard.press('Shift+?');
-  await expect(page.getByRole('dialog')).toContainText('Frame the selection');
+  await expect(page.getByRole('dialog')).toContainText('Find an action');
   await page.keyboard.press('Escape');
   for (const [key, name] of [
     ['1', 'Receive'],

@@ -19,7 +19,7 @@ import { factsOf } from '@noble-prism/core/scene/facts';
 import { nodeTable } from '@noble-prism/core/scene/nodeWriter';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene, SceneNode } from '@noble-prism/core/scene/types';
-import { disposeBatches, makeBatches, placeBatches } from './batches.ts';
+import { disposeBatches, lateCrowdsIn, makeBatches, placeBatches } from './batches.ts';
 import type { GeometryStore, ViewGeometry } from './geometry.ts';
 
 const geometry = (shape: ViewGeometry['shape'], slots = [0]): ViewGeometry =>
@@ -186,5 +186,101 @@ describe('batches', () => {
     );
     makeBatches(input(moved), group);
     expect(mesh.instanceMatrix.updateRanges).toEqual([{ start: 40 * 16, count: 3 * 16 }]);
+  });
+});
+
+describe('crowds', () => {
+  /** Boxes of one shape each, some sheared and mirrored, each placed once. */
+  const PARTS = 900;
+  const single = new Map<string, ViewGeometry>();
+  for (let i = 0; i < PARTS; i++) {
+    const surface = new BoxGeometry(0.1 + i / 1000, 0.2, 0.3);
+    const lines = new BufferGeometry().setAttribute('position', surface.getAttribute('position').clone());
+    single.set(`shape ${i}`, {
+      ...{ shape: 'triangles', slots: [0], coloured: false, surface, edges: lines },
+      positions: surface.getAttribute('position').array as Float32Array,
+    });
+  }
+  const singles = { get: (mesh: string) => single.get(mesh), arrivals: PARTS } as unknown as GeometryStore;
+  const place = (i: number): SceneNode['transform'] =>
+    i % 3 === 0 ? [-1, 0, 0, 0, 0, 1, 0, 0, 0.5, 0, 1, 0, 5000 + i, 2, i % 7, 1] : translation([5000 + i, i % 5, 0]);
+  const nodes = () =>
+    Array.from({ length: PARTS }, (_, i) =>
+      part(`shape ${i}`, [i % 2 ? 'steel' : 'glass'], 0, { transform: place(i) }),
+    );
+  const edges = new LineBasicMaterial();
+  const given = (more: Partial<Parameters<typeof makeBatches>[0]> = {}) => {
+    next = 0;
+    return input(nodes(), { geometry: singles, edges, crowds: true, ...more });
+  };
+
+  it('are a few objects for many parts, with every corner where the part has it', () => {
+    const { scene, worlds } = given();
+    const group = makeBatches({ ...given(), scene, worlds });
+    expect(group.children.length).toBeLessThanOrEqual(8);
+    const found = new Map<string, Vector3>();
+    const key = ({ x, y, z }: Vector3) => [x, y, z].map((value) => value.toFixed(3)).join();
+    let triangles = 0;
+    for (const mesh of group.children) {
+      if (!(mesh instanceof InstancedMesh)) continue;
+      const { position, normal } = mesh.geometry.attributes;
+      triangles += (mesh.geometry.index?.count ?? 0) / 3;
+      const matrix = new Matrix4();
+      mesh.getMatrixAt(0, matrix);
+      for (let i = 0; i < position.count; i++) {
+        const at = new Vector3().fromBufferAttribute(position, i).applyMatrix4(matrix);
+        found.set(key(at), new Vector3().fromBufferAttribute(normal, i));
+      }
+      // The winding agrees with the normals, mirrored parts too.
+      const index = mesh.geometry.index!;
+      for (let i = 0; i < index.count; i += 3) {
+        const [a, b, c] = [0, 1, 2].map((k) => new Vector3().fromBufferAttribute(position, index.getX(i + k)));
+        const face = b.clone().sub(a).cross(c.clone().sub(a));
+        expect(face.dot(new Vector3().fromBufferAttribute(normal, index.getX(i)))).toBeGreaterThan(0);
+      }
+    }
+    expect(triangles).toBe(12 * PARTS);
+    // Three.js's own arithmetic says where each corner is.
+    for (let i = 0; i < PARTS; i += 50) {
+      const { position } = single.get(`shape ${i}`)!.surface.attributes;
+      const matrix = new Matrix4().fromArray(place(i));
+      for (let k = 0; k < position.count; k++)
+        expect(found.has(key(new Vector3().fromBufferAttribute(position, k).applyMatrix4(matrix)))).toBe(true);
+    }
+  });
+
+  it('stay as they are where nothing moved, and only those are made anew in which something did', () => {
+    const first = given();
+    const group = makeBatches(first);
+    const before = [...group.children];
+    makeBatches(first, group);
+    expect(group.children).toEqual(before);
+    const edit = new SceneEditor(first.scene);
+    edit.setTransform(3, translation([0, 0, 0]));
+    const { scene } = edit.finish();
+    makeBatches({ ...first, ...placesOf(scene) }, group);
+    const fresh = group.children.filter((child) => !before.includes(child));
+    // The surface and the edges of one crowd.
+    expect(fresh).toHaveLength(2);
+    expect(group.children).toHaveLength(before.length);
+  });
+
+  it('are none where they are not wished for', () => {
+    const { children } = makeBatches(given({ crowds: false }));
+    expect(children.filter((child) => child instanceof InstancedMesh)).toHaveLength(PARTS);
+  });
+
+  it('take what arrives together as it comes, until all is gathered', () => {
+    const all = given();
+    const some = { get: (mesh: string) => (Number(mesh.slice(6)) < 600 ? single.get(mesh) : undefined), arrivals: 600 };
+    const group = makeBatches({ ...all, geometry: some as unknown as GeometryStore });
+    expect(lateCrowdsIn(group)).toBe(0);
+    const late = Array.from({ length: 300 }, (_, i) => `shape ${600 + i}`);
+    makeBatches({ ...all, only: new Set(late) }, group);
+    // One for each material.
+    expect(lateCrowdsIn(group)).toBe(2);
+    makeBatches(all, group);
+    expect(lateCrowdsIn(group)).toBe(0);
+    expect(group.children.length).toBeLessThanOrEqual(8);
   });
 });

@@ -12,12 +12,14 @@ import {
   Points,
   Sphere,
 } from 'three';
-import type { Color, Material, Object3D } from 'three';
+import type { Color, Material, Mesh, Object3D } from 'three';
 import { GONE } from '@noble-prism/core/scene/nodes';
 import { multiplyAt, STRIDE } from '@noble-prism/core/scene/places';
 import { Rows } from '@noble-prism/core/scene/rowSet';
 import type { RowSet } from '@noble-prism/core/scene/rowSet';
 import type { Scene } from '@noble-prism/core/scene/types';
+import { canJoin, crowdsOf, isLate, joined, placesOf } from './crowds.ts';
+import type { Crowd, Member } from './crowds.ts';
 import type { GeometryStore, ViewGeometry } from './geometry.ts';
 
 export interface BatchInput {
@@ -38,6 +40,8 @@ export interface BatchInput {
   shadows?: boolean;
   /** Rows that stand elsewhere than when the batches were made last; all are looked at where that is not known. */
   moved?: RowSet;
+  /** Parts that are placed once are drawn together. Not where each has a colour of its own, or moves by itself. */
+  crowds?: boolean;
   /** Only batches of these meshes are made; the others stay as they are. */
   only?: ReadonlySet<string>;
 }
@@ -52,6 +56,8 @@ interface Batch {
 /** What was drawn for a batch: kept with its buffers for as long as the same number of parts shows the same. */
 interface Drawn {
   geometry: ViewGeometry;
+  /** Of a crowd: where its members stood when they were written together, and their geometries. */
+  joined?: { places: Float64Array; members: readonly Member[] };
   objects: Object3D[];
   matrices: InstancedBufferAttribute;
   rows: Int32Array;
@@ -76,8 +82,14 @@ export function* batchWork(input: BatchInput, group: Group): Generator<void> {
   const now = new Map<string, Drawn>(input.only ? before : []);
   const fresh: Object3D[] = [];
   group.matrixAutoUpdate = false;
-  const batches = yield* gathered(input);
+  const { batches, crowds } = apart(yield* gathered(input), input);
   yield;
+  for (const crowd of crowds) {
+    const drawn = crowdDrawn(crowd, before.get(crowd.key), input);
+    if (before.get(crowd.key) !== drawn) fresh.push(...drawn.objects);
+    now.set(crowd.key, drawn);
+    yield;
+  }
   for (const batch of batches) {
     const known = before.get(batch.key);
     let drawn = known;
@@ -110,6 +122,62 @@ export function* batchWork(input: BatchInput, group: Group): Generator<void> {
     for (const { objects } of now.values()) for (const object of objects) group.add(object);
   }
   drawnIn.set(group, now);
+}
+
+/**
+ * Parts that are placed once are drawn in crowds, where that is wished for. What arrives later makes crowds of its own, until all is
+ * gathered anew: one object for each would have to be made, and taken away again, which costs more the more there are.
+ */
+function apart(all: Batch[], { crowds, only, edges }: BatchInput): { batches: Batch[]; crowds: Crowd[] } {
+  if (!crowds) return { batches: all, crowds: [] };
+  const isSingle = ({ rows, materials, geometry }: Batch) =>
+    rows.length === 1 && materials.length === 1 && canJoin(geometry);
+  const singles = all.filter(isSingle);
+  const parts = singles.map(({ rows, geometry, materials }) => ({ row: rows[0], geometry, material: materials[0] }));
+  return {
+    batches: all.filter((batch) => !isSingle(batch)),
+    crowds: crowdsOf(parts, edges?.uuid ?? '', only ? 'late' : 'neighbours'),
+  };
+}
+
+/** A crowd as it is drawn: as before, where the same members stand where they stood. */
+function crowdDrawn(crowd: Crowd, known: Drawn | undefined, input: BatchInput): Drawn {
+  const places = placesOf(crowd, input.scene, input.worlds);
+  const drawn = known?.joined && isAsBefore(known.joined, crowd, places) ? known : crowdAnew(crowd, places, input);
+  for (const object of drawn.objects)
+    if (object instanceof InstancedMesh) object.material = [input.materialFor(crowd.material, drawn.geometry)];
+  return drawn;
+}
+
+function isAsBefore(
+  { members, places: before }: NonNullable<Drawn['joined']>,
+  crowd: Crowd,
+  places: Float64Array,
+): boolean {
+  return (
+    members.length === crowd.members.length &&
+    members.every(({ row, geometry }, i) => row === crowd.members[i].row && geometry === crowd.members[i].geometry) &&
+    before.every((value, i) => value === places[i])
+  );
+}
+
+function crowdAnew(crowd: Crowd, places: Float64Array, input: BatchInput): Drawn {
+  const { key, material, members } = crowd;
+  const geometry = joined(crowd, places);
+  const matrices = new InstancedBufferAttribute(new Float32Array(16), 16);
+  new Matrix4().makeTranslation(places[9], places[10], places[11]).toArray(matrices.array);
+  const rows = Int32Array.from(members, ({ row }) => row);
+  const objects = objectsFor({ key, geometry, materials: [material], rows }, input, matrices);
+  // What was written together belongs to the crowd alone.
+  for (const object of objects) object.userData.ownsGeometry = true;
+  return { geometry, joined: { places, members }, objects, matrices, rows };
+}
+
+/** Crowds of a group whose members are together only because they arrived together. */
+export function lateCrowdsIn(group: Group): number {
+  let count = 0;
+  for (const key of drawnIn.get(group)?.keys() ?? []) if (isLate(key)) count++;
+  return count;
 }
 
 /** What the batches of a scene depend on, and those that were found: most steps leave them as they are. */
@@ -236,7 +304,8 @@ function sphereOfFirst({ surface }: ViewGeometry, { array }: InstancedBufferAttr
 
 /** Moves what was drawn to other places, without making it anew. @param moved rows that stand elsewhere; all are looked at where absent */
 export function placeBatches(group: Group, input: Pick<BatchInput, 'scene' | 'worlds'>, moved?: RowSet): void {
-  for (const { matrices, rows } of drawnIn.get(group)?.values() ?? []) place(matrices, rows, input, moved);
+  for (const { matrices, rows, joined: crowd } of drawnIn.get(group)?.values() ?? [])
+    if (!crowd) place(matrices, rows, input, moved);
 }
 
 /** Enters places where they differ; what goes to the graphics card is the stretch from the first that does to the last. */
@@ -332,4 +401,5 @@ export function disposeBatches(group: Group): void {
 
 function drop(object: Object3D): void {
   if (object instanceof InstancedMesh) object.dispose();
+  if (object.userData.ownsGeometry) (object as Mesh).geometry.dispose();
 }

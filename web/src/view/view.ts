@@ -15,9 +15,10 @@ import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { posedWorlds } from './pose.ts';
 import type { Moved } from '../evaluation/client.ts';
 import type { Look } from '../stores/looks.ts';
-import { batchWork, disposeBatches, placeBatches } from './batches.ts';
+import { batchWork, disposeBatches, lateCrowdsIn, placeBatches } from './batches.ts';
 import type { BatchInput } from './batches.ts';
 import { CameraWork } from './cameraWork.ts';
+import { LEAST } from './crowds.ts';
 import { EdgeCount } from './edgeCount.ts';
 import { GeometryStore } from './geometry.ts';
 import type { ViewGeometry } from './geometry.ts';
@@ -70,6 +71,8 @@ export class View {
   #hues: { of: Int32Array; colours: THREE.Color[] } = { of: new Int32Array(), colours: [] };
   /** Rows that are drawn: those with geometry that are not hidden. */
   #shown: Rows | undefined;
+  /** Distinct meshes of the scene. */
+  #shapes = 0;
   /** Meshes that have arrived since the batches were made. */
   readonly #arrived = new Set<string>();
   #box: { of: unknown[]; box: Box | undefined } = { of: [], box: undefined };
@@ -164,7 +167,9 @@ export class View {
     if (isSame && !isLook) return;
     if (before.mesh !== now.mesh || before.kind !== now.kind) {
       this.#shown = undefined;
-      this.geometry.want(largestFirst(model));
+      const meshes = largestFirst(model);
+      this.#shapes = meshes.length;
+      this.geometry.want(meshes);
     }
     this.#worlds = this.#places ? posedWorlds(model, this.#places) : worlds;
     this.#rebuildSoon();
@@ -308,6 +313,8 @@ export class View {
     if (this.#arrived.size === 0) return;
     // All is made anew soon anyway.
     if (this.#turns.isBusy) return this.#adding.soon(() => this.#add());
+    // So many are gathered anew, in turns.
+    if (lateCrowdsIn(this.#batches) > MOST_LATE) return this.#rebuildSoon();
     const known = this.#batches.children.length;
     for (const _ of this.#drawBatches(new Set(this.#arrived)));
     this.#arrived.clear();
@@ -317,6 +324,12 @@ export class View {
     this.options.changed();
     this.#hasMore = true;
     this.invalidate();
+  }
+
+  /** Parts are drawn together where there are many shapes, none needs a colour of its own, and nothing moves by itself. */
+  get #drawsCrowds(): boolean {
+    const isPlain = this.#look === 'finished' || this.#look === 'triangles';
+    return isPlain && this.#shapes >= LEAST && Object.keys(this.#model.animations).length === 0;
   }
 
   #rowsShown(): Rows {
@@ -336,6 +349,7 @@ export class View {
       worlds: this.#worlds,
       geometry: this.geometry,
       points: this.#pointMaterial,
+      crowds: this.#drawsCrowds,
       ...(only ? { only } : {}),
       ...(this.#moved && !this.#places ? { moved: this.#moved } : {}),
     };
@@ -506,6 +520,9 @@ export class View {
     this.#renderer.dispose();
   }
 }
+
+/** Crowds of what arrived together, beside those of neighbours. */
+const MOST_LATE = 120;
 
 /** Milliseconds. */
 const QUICK = 700;
