@@ -1,6 +1,9 @@
 // Our files against two readers that are not ours: the Khronos validator, and three.js's GLTFLoader.
 import { describe, expect, it } from 'vitest';
 import { applyStep } from '../steps/kind.ts';
+import { WebIO } from '@gltf-transform/core';
+import type { Accessor } from '@gltf-transform/core';
+import { inspect } from '@gltf-transform/functions';
 import { validateBytes } from 'gltf-validator';
 import { Box3, Group } from 'three';
 import type { Mesh, MeshStandardMaterial, Object3D } from 'three';
@@ -15,7 +18,9 @@ import { safeFileName } from '../transmit/fileNames.ts';
 import { deliver } from '../transmit/transmit.ts';
 import type { Mesh as CoreMesh } from '../mesh/mesh.ts';
 import { ballMesh, boxMesh, moved } from '../testing/meshes.ts';
+import { randomNumbers } from '../testing/random.ts';
 import { sceneWith } from '../testing/scenes.ts';
+import type { PartSpec } from '../testing/scenes.ts';
 import { writeGlb } from './glb.ts';
 import { SceneEditor } from '../scene/editor.ts';
 import type { Scene } from '../scene/types.ts';
@@ -91,6 +96,34 @@ describe('binary glTF', () => {
     const expected = worldBox(scene, undefined, (mesh) => positions.get(mesh));
     box.min.toArray().forEach((value, axis) => expect(value).toBeCloseTo(expected?.min[axis] as number, 5));
     box.max.toArray().forEach((value, axis) => expect(value).toBeCloseTo(expected?.max[axis] as number, 5));
+  });
+
+  it('is inspected to the figures of the take-off, whatever the tree', async () => {
+    for (let seed = 1; seed <= 5; seed++) {
+      const random = randomNumbers(seed);
+      const pick = (count: number) => Math.floor(random() * count);
+      const shapes = [boxMesh(1, 1, 1), boxMesh(1, 2, 3, 2), ballMesh(0.5, 6), ballMesh(0.5, 12)];
+      const colours = ['#112233', '#445566', '#778899'];
+      const branch = (depth: number): PartSpec =>
+        depth > 0 && random() < 0.6
+          ? { name: 'Group', children: Array.from({ length: 1 + pick(4) }, () => branch(depth - 1)) }
+          : { name: 'Part', mesh: shapes[pick(4)], materials: [colours[pick(3)], colours[pick(3)]] };
+      const { scene, blobs } = await sceneWith(Array.from({ length: 6 }, () => branch(4)));
+      const document = await new WebIO().readBinary(await writeGlb(scene, blobs, 'random'));
+      const { meshes, materials } = inspect(document);
+      const figures = takeOff(scene);
+      const drawn = meshes.properties.reduce((sum, { glPrimitives, instances }) => sum + glPrimitives * instances, 0);
+      expect(drawn).toBe(figures.triangles);
+      expect(materials.properties.filter(({ instances }) => instances > 0)).toHaveLength(figures.materials);
+      const calls = new Set<string>();
+      for (const mesh of document.getRoot().listMeshes())
+        for (const primitive of mesh.listPrimitives()) {
+          const accessors = document.getRoot().listAccessors();
+          const points = accessors.indexOf(primitive.getIndices() as Accessor);
+          calls.add(`${points} ${primitive.getMaterial()?.getName()}`);
+        }
+      expect(calls.size).toBe(figures.drawCalls);
+    }
   });
 
   it('stores shared geometry once, with a material for each placement', async () => {
