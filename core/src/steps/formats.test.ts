@@ -6,7 +6,17 @@ import { boxMesh } from '../testing/meshes.ts';
 import { sceneWith } from '../testing/scenes.ts';
 import { defineStep, WHEREVER } from './kind.ts';
 import type { StepKind } from './kind.ts';
-import { broughtUp, checkSteps, isNewer, placeFor, STEP_KINDS, stepKind, summaryOf, titleOf } from './kinds.ts';
+import {
+  broughtUp,
+  checkSteps,
+  isNewer,
+  placeFor,
+  STEP_KINDS,
+  stepKind,
+  summaryOf,
+  titleOf,
+  withSteps,
+} from './kinds.ts';
 import type { Step } from './kinds.ts';
 import { stepsManual } from './manual.ts';
 
@@ -91,6 +101,21 @@ describe('a new step', () => {
     ['the first of all where nothing comes before it', 'wires', ['tessellate'], 0],
     ['the others at the end', 'rename', ['tessellate', 'reduce'], 2],
   ])('%s', (_, kind, there, place) => expect(placeFor(kind, list(...there))).toBe(place));
+});
+
+it('steps of another job stand where they belong, and one that nobody knows at the end', () => {
+  const kind = (name: string): Step => ({ id: name, kind: name, on: true, selector: { by: 'all' }, parameters: {} });
+  let n = 0;
+  const all = withSteps(
+    ['tessellate', 'turn', 'reduce'].map(kind),
+    ['fold-like-paper', 'tessellate', 'unit'].map(kind),
+    () => `new ${++n}`,
+  );
+  // Behind the reduction, the tessellation would undo it.
+  expect(all.map(({ kind: name }) => name)).toEqual([
+    'unit', 'tessellate', 'tessellate', 'turn', 'reduce', 'fold-like-paper',
+  ]); // prettier-ignore
+  expect(all.map(({ id }) => id)).toEqual(['new 3', 'tessellate', 'new 2', 'turn', 'reduce', 'new 1']);
 });
 
 describe('the manual', () => {

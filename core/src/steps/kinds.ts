@@ -129,9 +129,18 @@ export function newStep(id: string, kind: string, selector: Selector, parameters
   return { id, kind, on: true, selector, parameters, ...(format > 1 ? { format } : {}) };
 }
 
+/** A list with steps that were made elsewhere, under ids of their own, each where its kind belongs and in their order. */
+export function withSteps(steps: readonly Step[], added: readonly Step[], newId: () => string): Step[] {
+  return added.reduce<Step[]>(
+    (list, step) => list.toSpliced(placeFor(step.kind, list), 0, { ...step, id: newId() }),
+    [...steps],
+  );
+}
+
 /** Where a new step belongs in a list: see `place`. */
 export function placeFor(kind: string, steps: readonly Step[]): number {
-  const { place } = stepKind(kind);
+  // A kind of a newer program goes to the end.
+  const place = STEP_KINDS.get(kind)?.place ?? WHEREVER;
   if (place >= WHEREVER) return steps.length;
   return steps.findLastIndex((step) => (STEP_KINDS.get(step.kind)?.place ?? WHEREVER) <= place) + 1;
 }

@@ -3,12 +3,14 @@
 import { computed, onMounted, ref } from 'vue';
 import { asPrismError } from '@noble-prism/core/errors';
 import { stepsFor } from '@noble-prism/core/preparation/template';
+import { withSteps } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { counted } from '@noble-prism/core/units';
 import { api } from '../api/client.ts';
 import type { JobSummary } from '@noble-prism/wire/job';
 import { useJob } from '../stores/job.ts';
 import ChoiceField from '../parts/ChoiceField.vue';
+import { newId } from './stepEdits.ts';
 
 const props = defineProps<{ steps: Step[] }>();
 const emit = defineEmits<{ done: [] }>();
@@ -48,14 +50,11 @@ const give = () =>
     const theirs = job.sources
       .filter(({ id }) => job.version.sources.includes(id))
       .map(({ slot, name }) => ({ id: slot, name }));
-    const given = stepsFor(props.steps, sources(), theirs).map((step) => ({
-      ...step,
-      id: crypto.randomUUID().slice(0, 12),
-    }));
+    const given = stepsFor(props.steps, sources(), theirs);
     await api.save(job.id, {
       base: job.version.number,
       note: `${counted(given.length, 'step')} from ${store.job?.name}`.slice(0, 300),
-      steps: [...job.version.steps, ...given],
+      steps: withSteps(job.version.steps, given, newId),
       sources: job.version.sources,
     });
     said.value = `${counted(given.length, 'step')} given to ${job.name}; what their rules find there stands in its sheet of steps.`;

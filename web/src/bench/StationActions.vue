@@ -26,7 +26,12 @@ const kinds = computed(() =>
     ({ station, kind, begunThere }) => station === props.station && (!begunThere || kind === openKind.value),
   ),
 );
-const open = computed(() => openActionOf(props.station, props.first ?? kinds.value[0]?.kind));
+const open = computed(() => {
+  const first = props.first ?? kinds.value[0]?.kind;
+  const chosen = openActionOf(props.station, first);
+  // What was open for a step that is closed by now is no action of the station.
+  return chosen === undefined || kinds.value.some(({ kind }) => kind === chosen) ? chosen : first;
+});
 
 function note(kind: string): string {
   const steps = store.steps.filter((step) => step.kind === kind);

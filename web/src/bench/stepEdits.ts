@@ -1,6 +1,6 @@
 /** Edits of the list of steps, each one version that can be undone. */
 import { ref } from 'vue';
-import { newStep, placeFor, titleOf } from '@noble-prism/core/steps/kinds';
+import { newStep, placeFor, titleOf, withSteps } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { counted } from '@noble-prism/core/units';
 import type { Selector } from '@noble-prism/core/select/select';
@@ -23,13 +23,14 @@ export const changeSteps = {
     return id;
   },
 
-  /** Adds steps that were made elsewhere, each where its kind belongs, in their order. Returns their ids. */
-  addAll(steps: readonly Step[], note: string): string[] {
-    const fresh = steps.map((step) => ({ ...step, id: newId() }));
-    useJob().change(note, (list) =>
-      fresh.reduce((all, step) => all.toSpliced(placeFor(step.kind, all), 0, step), list),
-    );
-    return fresh.map(({ id }) => id);
+  /** Adds steps that were made elsewhere. */
+  addAll(added: readonly Step[], note: string): void {
+    // Made again where the save is refused: under the same ids.
+    const ids = added.map(newId);
+    useJob().change(note, (steps) => {
+      let next = 0;
+      return withSteps(steps, added, () => ids[next++]);
+    });
   },
 
   edit(id: string, changes: Partial<Pick<Step, 'parameters' | 'selector' | 'on'>>): void {
@@ -81,7 +82,8 @@ export const changeSteps = {
   },
 };
 
-const newId = () => crypto.randomUUID().slice(0, 12);
+/** Of a step. */
+export const newId = (): string => crypto.randomUUID().slice(0, 12);
 
 /** The steps with these ids, in their order. */
 function among(ids: readonly string[]): Step[] {
