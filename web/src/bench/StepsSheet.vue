@@ -50,7 +50,7 @@ const COLUMNS: TableColumn<StepLine>[] = [
   { id: 'found', title: 'Found, rows', width: '64px', figure: true, by: (line) => reportOf(line)?.matched, text: (line) => count(reportOf(line)?.matched) },
   { id: 'changed', title: 'Changed, rows', width: '64px', figure: true, by: (line) => reportOf(line)?.changed, text: (line) => count(reportOf(line)?.changed) },
   { id: 'triangles', title: 'Triangles after', width: '78px', figure: true, by: ({ triangles }) => triangles, text: ({ triangles }) => count(triangles) },
-  { id: 'change', title: 'more or fewer', width: '74px', figure: true, by: ({ change }) => change, text: ({ change }) => (change ? signed(change) : '') },
+  { id: 'change', title: 'Change, triangles', width: '74px', figure: true, by: ({ change }) => change, text: ({ change }) => (change ? signed(change) : '') },
   { id: 'time', title: 'Time', width: '62px', figure: true, by: (line) => reportOf(line)?.seconds, text: (line) => took(line) },
   { id: 'troubles', title: 'Problems', width: 'minmax(90px, 1.4fr)', by: ({ troubles }) => troubles.length },
 ]; // prettier-ignore
