@@ -7,6 +7,7 @@ for (const name of [
   'firstPart',
   'reduce',
   'ledger',
+  'snap',
   'meshes',
   'evaluate',
   'save',

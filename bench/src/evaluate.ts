@@ -45,7 +45,7 @@ for (const [parts, most] of [
     if (idle.length > 0) throw new Error(`Steps that concern nothing: ${idle.map(({ kind }) => kind).join(', ')}`);
   };
   fresh();
-  print({ name: `Ten manifest steps on ${parts} parts`, value: (await seconds(4, fresh)) * 1000, unit: 'ms', aim: { most } }); // prettier-ignore
+  print({ name: `Ten manifest steps on ${parts} parts`, value: (await seconds(10, fresh)) * 1000, unit: 'ms', aim: { most } }); // prettier-ignore
   const memo = new SceneMemo();
   const { scene } = evaluateNow(base, 'bench', steps(0).slice(0, 6), () => undefined, memo);
   const facts = await seconds(3, () => {

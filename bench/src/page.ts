@@ -101,6 +101,13 @@ async function blocked(page: Page): Promise<{ sum: number; most: number }> {
   return { sum: list.reduce((sum, one) => sum + one, 0), most: Math.max(0, ...list) };
 }
 
+/** Until rows, spectrum and view answer. */
+async function opened(page: Page): Promise<void> {
+  await page.locator('.ledger [role=row]').nth(3).waitFor();
+  await page.locator('.spectrum .strip button').first().waitFor();
+  await page.waitForFunction(() => Number(document.querySelector('canvas')?.dataset.frames ?? 0) > 1);
+}
+
 /** Until the page has had nothing to do for a while: no task is under way, and nothing was drawn. */
 async function settled(page: Page): Promise<void> {
   let last = '';
@@ -123,9 +130,8 @@ async function memory(cdp: CDPSession): Promise<number> {
   return (usedSize + backingStorageSize) / 1e6;
 }
 
-async function measure(server: TestServer, parts: number): Promise<void> {
-  const aim = aims.get(parts) ?? { all: 0, few: 0, open: 0, memory: 0, ledger: 0 };
-  const job = await jobWith(server, parts);
+/** Works with a page in a browser of its own. @param address of a job whose tasks are done */
+async function withPage(server: TestServer, job: string, work: (page: Page, address: string) => Promise<void>) {
   await server.until(job, ({ tasks }) => tasks.every(({ state }) => state === 'done'), 600);
   const browser = await chromium.launch({
     executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
@@ -136,12 +142,19 @@ async function measure(server: TestServer, parts: number): Promise<void> {
     page.setDefaultTimeout(60_000);
     page.on('pageerror', (error) => process.stdout.write(`error in the page: ${error.message}\n`));
     await watchLongTasks(page);
+    await work(page, `${server.url}/jobs/${job}/arrange`);
+  } finally {
+    await browser.close();
+  }
+}
+
+async function measure(server: TestServer, parts: number): Promise<void> {
+  const aim = aims.get(parts) ?? { all: 0, few: 0, open: 0, memory: 0, ledger: 0 };
+  await withPage(server, await jobWith(server, parts), async (page, address) => {
     const of = `at ${parts} parts`;
     const start = performance.now();
-    await page.goto(`${server.url}/jobs/${job}/arrange`);
-    await page.locator('.ledger [role=row]').nth(3).waitFor();
-    await page.locator('.spectrum .strip button').first().waitFor();
-    await page.waitForFunction(() => Number(document.querySelector('canvas')?.dataset.frames ?? 0) > 1);
+    await page.goto(address);
+    await opened(page);
     const open = (performance.now() - start) / 1000;
     await settled(page);
     const opening = await blocked(page);
@@ -197,9 +210,7 @@ async function measure(server: TestServer, parts: number): Promise<void> {
     });
     const cdp = await page.context().newCDPSession(page);
     print({ name: `Memory of the page ${of}`, value: await memory(cdp), unit: 'MB', aim: { most: aim.memory } });
-  } finally {
-    await browser.close();
-  }
+  });
 }
 
 /** Distinct meshes that arrive one by one. */
@@ -207,22 +218,16 @@ const ARRIVING = 20_000;
 
 /** Opens a job with as many shapes as parts, and goes on until all of them have arrived and are drawn. */
 async function arriving(server: TestServer): Promise<void> {
-  const job = await jobWith(server, ARRIVING, ARRIVING);
-  await server.until(job, ({ tasks }) => tasks.every(({ state }) => state === 'done'), 600);
-  const browser = await chromium.launch({
-    executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
-    args: CHROMIUM,
-  });
-  try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.setDefaultTimeout(240_000);
-    await watchLongTasks(page);
+  await withPage(server, await jobWith(server, ARRIVING, ARRIVING), async (page, address) => {
     let arrived = 0;
     page.on('response', (response) => {
       if (response.url().includes('/api/blobs/')) arrived++;
     });
     const start = performance.now();
-    await page.goto(`${server.url}/jobs/${job}/arrange`);
+    await page.goto(address);
+    await opened(page);
+    // What opening takes is measured by itself.
+    await blocked(page);
     while (arrived < ARRIVING && performance.now() - start < 240_000) await page.waitForTimeout(250);
     await settled(page);
     const elapsed = performance.now() - start;
@@ -231,9 +236,7 @@ async function arriving(server: TestServer): Promise<void> {
     const note = `${arrived} in ${(elapsed / 1000).toFixed(0)} s, blocked ${sum.toFixed(0)} ms`;
     print({ name: `Blocked at once ${of}`, value: most, unit: 'ms', aim: { most: 50 }, note });
     print({ name: `Blocked ${of}`, value: (100 * sum) / elapsed, unit: '%', aim: { most: 5 } });
-  } finally {
-    await browser.close();
-  }
+  });
 }
 
 const server = await TestServer.start(join(import.meta.dirname, '..', '..', 'web', 'dist'));

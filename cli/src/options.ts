@@ -27,6 +27,7 @@ prism prepare FILE… --out DIR [options] [--json]
     --steps FILE        a whole preparation, JSON list of steps, instead of the options above
     --to ${WRITERS.map((writer) => writer.target).join('|')}            what to write (default glb)
     --name NAME         name of the file without ending (default: that of the first source)
+    --tree              with --json: every row with its path, place, pivot, size, materials and mesh
 `;
 
 export interface Options {
@@ -35,6 +36,8 @@ export interface Options {
   about?: { kind?: string };
   files: string[];
   json: boolean;
+  /** Every row in the report. */
+  tree: boolean;
   out: string;
   to: string;
   name?: string;
@@ -45,13 +48,21 @@ export interface Options {
 export async function readOptions(argv: string[]): Promise<Options> {
   const { values, positionals } = parse(argv);
   const [command, ...files] = positionals;
-  const base = { files, json: values.json ?? false, out: values.out ?? '', to: values.to ?? 'glb', name: values.name };
+  const base = {
+    files,
+    json: values.json ?? false,
+    tree: values.tree ?? false,
+    out: values.out ?? '',
+    to: values.to ?? 'glb',
+    name: values.name,
+  };
   if (command === 'help' && files[0] === 'steps')
     return { ...base, command: 'help', steps: [], about: { kind: files[1] } };
   if (values.help || command === undefined || command === 'help') return { ...base, command: 'help', steps: [] };
   if (command !== 'survey' && command !== 'prepare')
     throw bad(`There is no command “${command}”. Use survey or prepare.`);
   if (files.length === 0) throw bad(`${command}: name at least one file.`);
+  if (values.tree && (command !== 'prepare' || !values.json)) throw bad('--tree goes with prepare and --json.');
   if (command === 'prepare' && !values.out) throw bad('prepare: say where to write with --out DIR.');
   if (!WRITERS.some((writer) => writer.target === base.to))
     throw bad(`--to ${base.to}: use one of ${WRITERS.map((w) => w.target).join(', ')}.`);
@@ -76,6 +87,7 @@ function parse(argv: string[]) {
         to: text,
         name: text,
         json: flag,
+        tree: flag,
         help: { ...flag, short: 'h' },
       },
     });

@@ -8,6 +8,7 @@ import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { stepKind } from '@noble-prism/core/steps/kinds';
 import { deliver } from '@noble-prism/core/transmit/transmit';
+import { treeOf } from '@noble-prism/core/transmit/tree';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { formatBytes, formatCount } from '@noble-prism/core/units';
 import { nodePictures } from '@noble-prism/node/pictures';
@@ -95,6 +96,7 @@ export async function prepare(options: Options) {
         { file: join(options.out, manifestName), format: 'manifest' },
       ],
       seconds,
+      ...(options.tree ? { tree: await treeOf(scene, blobs) } : {}),
     };
     const problems = reports.flatMap((step) => step.problems);
     const text = [

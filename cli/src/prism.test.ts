@@ -139,9 +139,25 @@ describe('prism prepare', () => {
     expect(readFileSync(join(out, 'unit.glb')).toString('latin1', 0, 4)).toBe('glTF');
   });
 
+  it('adds every row with its place, pivot and size where that is asked for', () => {
+    const out = join(folder, 'tree');
+    const { status, json } = prism('prepare', file, '--out', out, '--json', '--tree');
+    expect(status).toBe(0);
+    const tree = (json() as unknown as { tree: { path: string; kind: string; pivot: number[]; size: number[]; mesh: string }[] }).tree; // prettier-ignore
+    const bounds = (json().scene as { bounds: { min: number[]; max: number[] } }).bounds;
+    const [top] = tree;
+    top.size.forEach((side, axis) => expect(side).toBeCloseTo(bounds.max[axis] - bounds.min[axis], 9));
+    const parts = tree.filter(({ kind }) => kind === 'part');
+    expect(new Set(tree.map(({ path }) => path)).size).toBe(tree.length);
+    // Two places of one mesh.
+    expect(parts.map(({ mesh }) => mesh)).toEqual([parts[0].mesh, parts[0].mesh]);
+    expect(parts[0].pivot).not.toEqual(parts[1].pivot);
+  });
+
   it.each([
     [['prepare', 'nobody.stp', '--out', folder], 1, 'not-found', 'nobody.stp'],
     [['prepare', file], 2, 'bad-parameters', '--out'],
+    [['survey', file, '--tree'], 2, 'bad-parameters', '--tree goes with prepare and --json'],
     [['prepare', file, '--out', folder, '--chord', 'soft'], 2, 'bad-parameters', 'a length is expected'],
     [['prepare', file, '--out', folder, '--keep', '50%', '--deviation', '1mm'], 2, 'bad-parameters', 'not both'],
     [['prepare', schedule, '--out', folder], 1, 'not-readable', 'schedule.json'],

@@ -5,7 +5,6 @@ import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import { mergeSlots } from '@noble-prism/core/preparation/slots';
-import { unpackScene } from '@noble-prism/core/scene/sceneFile';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { TestServer } from './testing.ts';
 import type { TestJob } from './testing.ts';
@@ -41,12 +40,7 @@ async function received(bytes: Uint8Array): Promise<TestJob> {
 async function sceneOf({ version, sources }: TestJob) {
   const shown = version.sources.map((id) => sources.find((source) => source.id === id)!);
   return mergeSlots(
-    await Promise.all(
-      shown.map(async ({ slot, scene }) => {
-        const blob = await fetch(`${server.url}/api/blobs/${scene}`);
-        return { slot, scene: await unpackScene(new Uint8Array(await blob.arrayBuffer())) };
-      }),
-    ),
+    await Promise.all(shown.map(async ({ slot, scene }) => ({ slot, scene: await server.scene(String(scene)) }))),
   );
 }
 

@@ -5,7 +5,6 @@ import { request } from 'node:http';
 import { zipSync } from 'fflate';
 import { evaluateNow, figuresOf } from '@noble-prism/core/preparation/evaluate';
 import { mergeSlots } from '@noble-prism/core/preparation/slots';
-import { unpackScene } from '@noble-prism/core/scene/sceneFile';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { StepText } from '@noble-prism/core/testing/stepText';
@@ -30,9 +29,6 @@ function sample(solids = 3, size = 10): Uint8Array {
   return step.bytes();
 }
 
-const storedScene = async (hash: string) =>
-  unpackScene(new Uint8Array(await (await fetch(`${server.url}/api/blobs/${hash}`)).arrayBuffer()));
-
 const evaluated = (job: TestJob) =>
   job.tasks.some(
     (task) => task.kind === 'evaluate' && task.state === 'done' && task.result?.version === job.version.number,
@@ -40,7 +36,7 @@ const evaluated = (job: TestJob) =>
 
 /** The scene of the sources of a job, as the server and the bench put it together. */
 async function sceneOf(job: TestJob): Promise<Scene> {
-  const scenes = job.sources.map(async ({ slot, scene }) => ({ slot, scene: await storedScene(String(scene)) }));
+  const scenes = job.sources.map(async ({ slot, scene }) => ({ slot, scene: await server.scene(String(scene)) }));
   return mergeSlots(await Promise.all(scenes));
 }
 
@@ -147,7 +143,7 @@ describe('receiving and evaluating', () => {
     const state = await server.until(job.id, ready);
     const named = state.version.sources.map((id) => state.sources.find((source) => source.id === id)?.name);
     expect(named).toEqual(['first.stp', 'wedge.obj', 'part.stp', 'last.stp']);
-    const scenes = await Promise.all(state.sources.map(({ scene }) => storedScene(String(scene))));
+    const scenes = await Promise.all(state.sources.map(({ scene }) => server.scene(String(scene))));
     const infos = Object.fromEntries(scenes.map(({ sources: [info] }) => [info.name, info]));
     expect([infos['wedge.obj'].unit.name, infos['part.stp'].unit.name]).toEqual(['m', 'mm']);
     expect(infos['wedge.obj'].warnings.map(({ message }) => message)).toContainEqual(

@@ -9,6 +9,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { Upload } from 'tus-js-client';
+import { unpackScene } from '@noble-prism/core/scene/sceneFile';
+import type { Scene } from '@noble-prism/core/scene/types';
 import { connect, migrate } from './db/connect.ts';
 import type { Db } from './db/connect.ts';
 
@@ -123,6 +125,13 @@ export class TestServer {
     // The worker notices that its server is gone; the database can be dropped when its connections are.
     await dropDatabase(this.database);
     await rm(this.dataDir, { recursive: true, force: true });
+  }
+
+  /** A stored scene, as a page reads it. */
+  async scene(hash: string): Promise<Scene> {
+    const blob = async (name: string) =>
+      new Uint8Array(await (await fetch(`${this.url}/api/blobs/${name}`)).arrayBuffer());
+    return unpackScene(await blob(hash), async (survey) => unpackScene(await blob(survey)));
   }
 
   async call<T = never>(

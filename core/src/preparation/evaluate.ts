@@ -14,7 +14,7 @@ import { STRIDE } from '../scene/places.ts';
 import { inLanes } from '../sideBySide.ts';
 import type { Surroundings } from '../surroundings.ts';
 import { startOf } from '../steps/wires.ts';
-import { takeOff } from '../scene/facts.ts';
+import { factsOf, takeOff } from '../scene/facts.ts';
 import { lostKeys, select } from '../select/select.ts';
 import type { Selector } from '../select/select.ts';
 
@@ -205,7 +205,7 @@ function fold(
       pending: outcome.pending,
       lost,
       problems: outcome.problems.slice(0, 100),
-      triangles: takeOff(outcome.scene).triangles,
+      triangles: factsOf(outcome.scene).drawnTriangles,
       seconds: (outcome.worked ?? 0) + (performance.now() - began) / 1000,
     };
     reports.push(report);

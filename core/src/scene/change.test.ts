@@ -179,7 +179,7 @@ describe('facts', () => {
   it('taken over from the scene before are those that would be made anew', () => {
     const random = randomNumbers(5);
     const a = randomScene(random);
-    void factsOf(a).worlds;
+    void [factsOf(a).worlds, factsOf(a).drawnTriangles];
     for (let i = 0; i < 6; i++) {
       const b = randomEdit(a, random);
       const taken = factsOf(b);
@@ -187,6 +187,7 @@ describe('facts', () => {
       const fresh = new SceneFacts(b, b.nodes);
       expect(taken.worlds).toEqual(fresh.worlds);
       expect(taken.children).toEqual(fresh.children);
+      expect(taken.drawnTriangles).toBe(fresh.drawnTriangles);
     }
   });
 });

@@ -9,6 +9,7 @@ import { COLUMN_NAMES, COLUMNS, GONE, kindNumber, NodeTable } from './nodes.ts';
 import type { ColumnName, Extras } from './nodes.ts';
 import type { NewRow } from './nodeWriter.ts';
 import { putMatrix, STRIDE } from './places.ts';
+import type { NameMaker, Texts } from './texts.ts';
 import type { Material, MeshFigures, NodeKind, Scene, SceneNode, SolidInfo, SourceInfo, Texture } from './types.ts';
 import { NumberList } from '../mesh/numberList.ts';
 
@@ -17,7 +18,9 @@ export class SceneEditor {
   readonly #columns: Record<ColumnName, Int32Array>;
   /** Columns that were written, and are no longer those of the scene. */
   readonly #own = new Set<ColumnName>();
-  readonly #texts: string[] = [];
+  /** The texts so far, but for those that were added last. */
+  #table: Texts;
+  #texts: string[] = [];
   readonly #textNumbers = new Map<string, number>();
   readonly #words: string[] = [];
   readonly #wordNumbers = new Map<string, number>();
@@ -31,6 +34,7 @@ export class SceneEditor {
   constructor(readonly scene: Scene) {
     this.#nodes = scene.nodes;
     this.#columns = { ...scene.nodes.columns };
+    this.#table = scene.nodes.tables.texts;
   }
 
   rename(row: number, name: string): void {
@@ -39,9 +43,16 @@ export class SceneEditor {
     this.#write('name', row, isReceived ? columns.received[row] : this.#text(name));
   }
 
-  /** Number of a name that no other row has: for those who give many rows names of their own. */
-  newName(name: string): number {
-    return this.#nodes.tables.texts.length + this.#texts.push(name) - 1;
+  /**
+   * Enters names that are made of older ones, and looks for them among no others: for those who give many rows new names.
+   * @param of number of the older name that each is made of
+   * @returns the number of the first
+   */
+  newNames(of: Int32Array, make: NameMaker): number {
+    const table = this.#table.with(this.#texts);
+    this.#texts = [];
+    this.#table = table.derived(of, make);
+    return table.length;
   }
 
   setName(row: number, number: number): void {
@@ -170,12 +181,12 @@ export class SceneEditor {
   /** The scene after what was written, the change, and how many rows are different. */
   finish(): { scene: Scene; change: SceneChange; changed: number } {
     this.#enterAdded();
-    const { texts, words, lists, places, extras } = this.#nodes.tables;
+    const { words, lists, places, extras } = this.#nodes.tables;
     const nodes =
       this.#own.size === 0
         ? this.#nodes
         : new NodeTable(this.#columns, {
-            texts: texts.with(this.#texts),
+            texts: this.#table.with(this.#texts),
             words: words.with(this.#words),
             lists: lists.with(this.#lists),
             places: places.with(this.#places.copy()),
@@ -228,7 +239,7 @@ export class SceneEditor {
     if (text === '') return 0;
     let number = this.#textNumbers.get(text);
     if (number === undefined) {
-      number = this.#nodes.tables.texts.length + this.#texts.push(text) - 1;
+      number = this.#table.length + this.#texts.push(text) - 1;
       this.#textNumbers.set(text, number);
     }
     return number;

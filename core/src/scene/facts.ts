@@ -5,7 +5,7 @@
 import { likenessOf } from './likeness.ts';
 import type { Likeness } from './likeness.ts';
 import type { Matrix } from './matrix.ts';
-import { GONE } from './nodes.ts';
+import { GONE, PART } from './nodes.ts';
 import type { NodeTable } from './nodes.ts';
 import { matrixAt, multiplyAt, STRIDE } from './places.ts';
 import type { TakeOff } from './takeoff.ts';
@@ -22,6 +22,9 @@ export class SceneFacts {
   #children: Children | undefined;
   #order: Int32Array | undefined;
   #worlds: Float64Array | undefined;
+  /** Places in the world of a few rows, as long as nobody asked for all. */
+  #someWorlds = new Map<number, Float64Array>();
+  #drawn: number | undefined;
   #triangles: Float64Array | undefined;
   #meshTriangles: Float64Array | undefined;
   #takeOff: TakeOff | undefined;
@@ -54,6 +57,7 @@ export class SceneFacts {
         this.#likeness ??= other.#likeness;
       if (a.mesh === b.mesh && this.scene.meshes === other.scene.meshes) {
         this.#triangles ??= other.#triangles;
+        this.#drawn ??= other.#drawn;
         if (a.materials === b.materials && a.layer === b.layer) this.#takeOff ??= other.#takeOff;
       }
     }
@@ -130,8 +134,18 @@ export class SceneFacts {
     return (this.#worlds ??= worldsOf(this.nodes, this.order));
   }
 
+  /** Place of one row. Who asks for few has the places of few made. */
   world(row: number): Matrix {
-    return matrixAt(this.worlds, row * STRIDE);
+    if (this.#worlds || this.#someWorlds.size > this.nodes.rows / FEW) return matrixAt(this.worlds, row * STRIDE);
+    const { parent } = this.nodes.columns;
+    const chain: number[] = [];
+    for (let above = row; above >= 0 && !this.#someWorlds.has(above); above = parent[above]) chain.push(above);
+    for (let next = chain.pop(); next !== undefined; next = chain.pop()) {
+      const made = new Float64Array(STRIDE);
+      putWorld(this.nodes, next, this.#someWorlds.get(parent[next]), 0, made, 0);
+      this.#someWorlds.set(next, made);
+    }
+    return matrixAt(this.#someWorlds.get(row) as Float64Array, 0);
   }
 
   /** Triangles of each mesh by the number of its word. */
@@ -144,6 +158,16 @@ export class SceneFacts {
       if (word >= 0) out[word] = triangles;
     }
     return (this.#meshTriangles = out);
+  }
+
+  /** Triangles drawn: every placement counts. */
+  get drawnTriangles(): number {
+    if (this.#drawn !== undefined) return this.#drawn;
+    const { mesh, kind } = this.nodes.columns;
+    const { meshTriangles } = this;
+    let sum = 0;
+    for (let row = 0; row < mesh.length; row++) if (kind[row] === PART) sum += meshTriangles[mesh[row]];
+    return (this.#drawn = sum);
   }
 
   /** Triangles drawn at and below each row. */
@@ -235,18 +259,29 @@ function hashedOn(hash: number, text: string): number {
 const hashOfKey = (key: string) => hashedOn(FNV, key);
 
 function worldsOf(nodes: NodeTable, order: Int32Array): Float64Array {
-  const { parent, place } = nodes.columns;
-  const { places } = nodes.tables;
+  const { parent } = nodes.columns;
   const out = new Float64Array(nodes.rows * STRIDE);
   for (const row of order) {
     const above = parent[row];
-    const { values, at } = places.locate(place[row]);
-    const to = row * STRIDE;
-    if (above < 0) for (let i = 0; i < STRIDE; i++) out[to + i] = values[at + i];
-    else if (place[row] === 0) out.copyWithin(to, above * STRIDE, above * STRIDE + STRIDE);
-    else multiplyAt(out, above * STRIDE, values, at, out, to);
+    putWorld(nodes, row, above < 0 ? undefined : out, above * STRIDE, out, row * STRIDE);
   }
   return out;
+}
+
+/** Writes the place of a row in the world, of that of the row above it, which stands in `worlds` at `above`; none for a root. */
+function putWorld(
+  nodes: NodeTable,
+  row: number,
+  worlds: Float64Array | undefined,
+  above: number,
+  out: Float64Array,
+  to: number,
+): void {
+  const place = nodes.columns.place[row];
+  const { values, at } = nodes.tables.places.locate(place);
+  if (!worlds) for (let i = 0; i < STRIDE; i++) out[to + i] = values[at + i];
+  else if (place === 0) for (let i = 0; i < STRIDE; i++) out[to + i] = worlds[above + i];
+  else multiplyAt(worlds, above, values, at, out, to);
 }
 
 /** Places in the world that are others than before: of some rows, or of all where no rows are named. */
@@ -254,6 +289,9 @@ export interface MovedWorlds {
   rows?: Int32Array;
   values: Float64Array;
 }
+
+/** One row in so many whose place is asked for is few; from there on the places of all are made at once. */
+const FEW = 16;
 
 /** A share of rows from which on all places are taken. */
 const MOST = 0.3;

@@ -9,6 +9,8 @@ export function hashBytes(bytes: Uint8Array): Hash {
 
 /** JSON with sorted keys and without undefined members: equal data gives equal text. */
 export function canonicalJson(value: unknown): string {
+  // Lists of picked keys are long, and canonical as they are.
+  if (Array.isArray(value) && value.every((item) => typeof item === 'string')) return JSON.stringify(value);
   if (Array.isArray(value)) return `[${value.map((item) => canonicalJson(item ?? null)).join(',')}]`;
   if (value !== null && typeof value === 'object') {
     const entries = Object.entries(value)

@@ -31,6 +31,11 @@ export class Lists {
     return new Lists(this.#lists, this.#numbers);
   }
 
+  /** The oldest lists alone. */
+  first(count: number): Lists {
+    return count >= this.length ? this : new Lists(this.#lists.slice(0, count));
+  }
+
   slice(from = 0): (readonly number[])[] {
     return this.#lists.slice(from, this.length);
   }

@@ -53,6 +53,7 @@ describe('tree and take-off', () => {
 
   it('counts drawn and stored triangles apart', async () => {
     const { scene } = await make();
+    expect(factsOf(scene).drawnTriangles).toBe(24 + 224);
     expect(takeOff(scene)).toEqual({
       parts: 3,
       meshes: 2,

@@ -1,11 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { boxMesh } from '../testing/meshes.ts';
 import { sceneWith } from '../testing/scenes.ts';
+import { SceneEditor } from './editor.ts';
 import { translation } from './matrix.ts';
 import { plainScene } from './plain.ts';
 import { packScene, SCENE_VERSION, unpackScene } from './sceneFile.ts';
 import { nodeTable } from './nodeWriter.ts';
 import { plainNode } from './nodes.ts';
+import { EMPTY_SCENE } from './types.ts';
 
 const some = async () => {
   const { scene } = await sceneWith([
@@ -47,9 +49,41 @@ describe('a stored scene', () => {
     const bytes = await packScene(await some());
     const other = bytes.slice();
     other[4] = SCENE_VERSION + 1;
-    await expect(unpackScene(other)).rejects.toThrow(/has version 3, this program reads version 2.*made again/);
+    await expect(unpackScene(other)).rejects.toThrow(/has version 4, this program reads version 3.*made again/);
     await expect(unpackScene(new TextEncoder().encode('{"nodes":[]}'))).rejects.toThrow(/is no scene/);
     await expect(unpackScene(new Uint8Array())).rejects.toThrow(/is no scene/);
+  });
+
+  it('stored upon another one keeps only what is different, and shares the rest when it is read', async () => {
+    const { scene: survey } = await sceneWith(
+      Array.from({ length: 1000 }, (_, i) => ({
+        name: `Bolt ${(i * 7919) % 1000}`,
+        transform: translation([i, 0, 0]),
+      })),
+    );
+    const { scene: source } = await sceneWith([{ name: 'Bolt', mesh: boxMesh(1, 1, 1) }]);
+    const [mesh] = Object.keys(source.meshes);
+    const edit = new SceneEditor(survey);
+    edit.setMeshes(source.meshes);
+    for (const { id } of survey.nodes) edit.setMesh(id, mesh);
+    edit.setTransform(7, translation([0, 0, 1]));
+    edit.rename(8, 'Another');
+    edit.setMaterials(9, ['red']);
+    const built = edit.finish().scene;
+    const alone = await packScene(built);
+    const upon = await packScene(built, { hash: 'survey', scene: survey });
+    expect(upon.length).toBeLessThan(alone.length / 3);
+    // The survey as it is read, with tables of its own.
+    const ground = await unpackScene(await packScene(survey));
+    const back = await unpackScene(upon, async () => ground);
+    expect(plainScene(back)).toEqual(plainScene(built));
+    expect(back.nodes.columns.parent).toBe(ground.nodes.columns.parent);
+    expect(back.nodes.tables.texts.sharedWith(ground.nodes.tables.texts)).toBe(survey.nodes.tables.texts.length);
+    expect(await packScene(built, { hash: 'survey', scene: ground })).toEqual(upon);
+    await expect(unpackScene(upon)).rejects.toMatchObject({ code: 'bad-scene' });
+    // Another scene in the place of the one that it was stored upon.
+    const wrong = unpackScene(upon, async () => EMPTY_SCENE);
+    await expect(wrong).rejects.toMatchObject({ code: 'bad-scene' });
   });
 
   it('is refused wherever it is cut off or a byte of it is another', async () => {

@@ -4,48 +4,63 @@
  * `NPSC`, the version (32 bits), then packed (deflate, RFC 1951): the length of the head (32 bits), the head as JSON, and the sections
  * that it names, one after the other, all little-endian. Columns stand as differences from row to row, places number by number,
  * so that what repeats packs well.
+ *
+ * A scene may be stored upon another one, as that of a source is upon its survey: columns that are equal and the first entries of tables
+ * that both have are kept there alone.
  */
 import { PrismError } from '../errors.ts';
-import { Lists } from './lists.ts';
-import { COLUMN_NAMES, COLUMNS, GONE, NodeTable } from './nodes.ts';
+import { COLUMN_NAMES, COLUMNS, GONE, NO_TABLES, NodeTable } from './nodes.ts';
 import type { ColumnName, Extras, Tables } from './nodes.ts';
-import { Places, STRIDE } from './places.ts';
-import { Texts, Words } from './texts.ts';
-import type { Scene } from './types.ts';
+import { STRIDE } from './places.ts';
+import { Texts } from './texts.ts';
+import type { Hash, Scene } from './types.ts';
 
 const MAGIC = 0x4353504e;
 /** Raised when older programs could not read what is written. */
-export const SCENE_VERSION = 2;
+export const SCENE_VERSION = 3;
 /** Rows that are taken at most; what a blob says of itself is not believed beyond. */
 const MAX_ROWS = 2_100_000;
 /** Most bytes that a packed scene may unfold to. */
 const MAX_BYTES = 2_000_000_000;
 
+/** The scene that another is stored upon, and the name of its blob. */
+export interface Ground {
+  hash: Hash;
+  scene: Scene;
+}
+
 interface Head {
   beside: Omit<Scene, 'nodes'>;
   rows: number;
+  /** What is shared with the scene that it is stored upon: the columns, and how many of the first entries of each table. */
+  upon?: { hash: Hash; columns: ColumnName[]; first: Record<Table, number> };
   /** Columns with one value in all rows. */
   constant: Partial<Record<ColumnName, number>>;
-  texts: number;
-  words: number;
-  lists: number;
-  places: number;
   extras: Extras[];
   /** Bytes of each section, in their order. */
   sections: number[];
 }
 
-export async function packScene({ nodes, ...beside }: Scene): Promise<Uint8Array> {
+/** The tables that are shared from their beginning. */
+type Table = 'texts' | 'words' | 'lists' | 'places';
+
+const NOTHING: Record<Table, number> = { texts: 0, words: 0, lists: 0, places: 0 };
+
+/** @param ground a scene that is stored by itself, and that whoever reads this one has at hand */
+export async function packScene({ nodes, ...beside }: Scene, ground?: Ground): Promise<Uint8Array> {
   const { columns, tables } = nodes;
+  const upon = ground && { hash: ground.hash, ...sharedWith(nodes, ground.scene.nodes) };
+  const first = upon?.first ?? NOTHING;
   if (columns.kind.includes(GONE)) throw new Error('A scene with rows taken away cannot be stored as a source.');
   const sections: Uint8Array[] = [];
   const constant: Head['constant'] = {};
   for (const name of COLUMN_NAMES) {
     const column = columns[name];
+    if (upon?.columns.includes(name)) continue;
     if (column.every((value) => value === column[0])) constant[name] = column[0] ?? 0;
     else sections.push(bytesOf(differences(column)));
   }
-  for (const texts of [tables.texts, tables.words.slice()]) {
+  for (const texts of [tables.texts.since(first.texts), tables.words.slice(first.words)]) {
     const lengths: number[] = [];
     const parts: string[] = [];
     for (const text of texts) {
@@ -54,20 +69,17 @@ export async function packScene({ nodes, ...beside }: Scene): Promise<Uint8Array
     }
     sections.push(bytesOf(Uint32Array.from(lengths)), new TextEncoder().encode(parts.join('')));
   }
-  const lists = tables.lists.slice();
+  const lists = tables.lists.slice(first.lists);
   sections.push(
     bytesOf(Uint32Array.from(lists, (list) => list.length)),
     bytesOf(Int32Array.from(lists.flat())),
-    bytesOf(byNumber(tables.places.values())),
+    bytesOf(byNumber(tables.places.values(first.places))),
   );
   const head: Head = {
     beside,
     rows: nodes.rows,
+    ...(upon ? { upon } : {}),
     constant,
-    texts: tables.texts.length,
-    words: tables.words.length,
-    lists: lists.length,
-    places: tables.places.length,
     extras: [...tables.extras],
     sections: sections.map((section) => section.length),
   };
@@ -79,32 +91,61 @@ export async function packScene({ nodes, ...beside }: Scene): Promise<Uint8Array
   ]);
 }
 
-/** @throws PrismError `bad-scene` for anything that is not a whole scene of this version */
-export async function unpackScene(bytes: Uint8Array): Promise<Scene> {
+/** Columns that are equal, and how many of the first entries of each table. */
+function sharedWith(nodes: NodeTable, { columns, tables }: NodeTable): Omit<NonNullable<Head['upon']>, 'hash'> {
+  const isSame = (a: Int32Array, b: Int32Array) => a === b || (a.length === b.length && a.every((v, i) => v === b[i]));
+  const shared = (from: number, name: Table, same: (i: number) => boolean) => {
+    const most = Math.min(nodes.tables[name].length, tables[name].length);
+    let count = Math.min(from, most);
+    while (count < most && same(count)) count++;
+    return count;
+  };
+  const { texts, words, lists, places } = nodes.tables;
+  return {
+    columns: COLUMN_NAMES.filter((name) => isSame(nodes.columns[name], columns[name])),
+    first: {
+      texts: shared(texts.sharedWith(tables.texts), 'texts', (i) => texts.get(i) === tables.texts.get(i)),
+      words: shared(0, 'words', (i) => words.get(i) === tables.words.get(i)),
+      lists: shared(0, 'lists', (i) => lists.get(i).join() === tables.lists.get(i).join()),
+      places: shared(places.sharedWith(tables.places), 'places', (i) => places.isSame(i, tables.places, i)),
+    },
+  };
+}
+
+/**
+ * @param groundOf fetches the scene that this one is stored upon
+ * @throws PrismError `bad-scene` for anything that is not a whole scene of this version
+ */
+export async function unpackScene(bytes: Uint8Array, groundOf?: (hash: Hash) => Promise<Scene>): Promise<Scene> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (bytes.length < 8 || view.getUint32(0, true) !== MAGIC) throw bad('it is no scene');
   if (view.getUint32(4, true) !== SCENE_VERSION)
     throw bad(`it has version ${view.getUint32(4, true)}, this program reads version ${SCENE_VERSION}`);
   try {
-    return sceneIn(await through(bytes.subarray(8), new DecompressionStream('deflate-raw')));
+    return await sceneIn(await through(bytes.subarray(8), new DecompressionStream('deflate-raw')), groundOf);
   } catch (error) {
     if (error instanceof PrismError) throw error;
     throw bad(`it is damaged (${(error as Error).message || 'its packing is broken'})`);
   }
 }
 
-function sceneIn(body: Uint8Array): Scene {
+async function sceneIn(body: Uint8Array, groundOf: ((hash: Hash) => Promise<Scene>) | undefined): Promise<Scene> {
   const cursor = new Sections(body);
   const [length] = cursor.numbers(4, Uint32Array);
   const head = JSON.parse(new TextDecoder().decode(cursor.bytes(length))) as Head;
   if (!(head.rows >= 0 && head.rows <= MAX_ROWS)) throw bad(`it says that it has ${head.rows} rows`);
+  const { upon } = head;
+  if (upon && !groundOf) throw bad('it is stored upon a scene that is stored upon another');
+  const ground = upon && groundOf ? (await groundOf(upon.hash)).nodes : undefined;
   const sizes = head.sections[Symbol.iterator]();
   const next = () => sizes.next().value ?? 0;
   const columns = {} as Record<ColumnName, Int32Array>;
   for (const name of COLUMN_NAMES) {
     const value = head.constant[name];
-    columns[name] =
-      value === undefined ? sums(cursor.numbers(next(), Int32Array)) : new Int32Array(head.rows).fill(value);
+    if (ground && upon?.columns.includes(name)) columns[name] = ground.columns[name];
+    else
+      columns[name] =
+        value === undefined ? sums(cursor.numbers(next(), Int32Array)) : new Int32Array(head.rows).fill(value);
   }
   const textsAt = () => {
     const ends = cursor.numbers(next(), Uint32Array);
@@ -119,11 +160,13 @@ function sceneIn(body: Uint8Array): Scene {
   let at = 0;
   for (const length of lengths) lists.push([...values.subarray(at, (at += length))]);
   const places = byPlace(cursor.numbers(next(), Float64Array));
+  const below = ground?.tables ?? NO_TABLES;
+  const first = upon?.first ?? NOTHING;
   const tables: Tables = {
-    texts: Texts.from(texts.together, texts.ends),
-    words: Words.from([...Texts.from(words.together, words.ends)]),
-    lists: Lists.from(lists),
-    places: Places.from(places),
+    texts: below.texts.first(first.texts).joined(Texts.from(texts.together, texts.ends)),
+    words: below.words.first(first.words).with([...Texts.from(words.together, words.ends)]),
+    lists: below.lists.first(first.lists).with(lists),
+    places: below.places.first(first.places).with(places),
     extras: head.extras,
   };
   check(head, columns, tables);

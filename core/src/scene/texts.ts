@@ -8,6 +8,16 @@ interface Layer {
   start: number;
   length: number;
   at(index: number): string;
+  mayBegin(index: number, codes: readonly number[], from: number): boolean;
+}
+
+/** Makes a text of an older one. */
+export interface NameMaker {
+  (text: string, index: number): string;
+  /** What all of them begin with. */
+  readonly start: string;
+  /** True where the older text follows upon the start. */
+  readonly goesOn: boolean;
 }
 
 /** Texts as they come: equal ones may have several numbers. For names, of which there are as many as rows. */
@@ -28,12 +38,41 @@ export class Texts {
     return '';
   }
 
+  /**
+   * False where a text surely does not begin with some letters, in either case; told without writing the text out. Letters beyond ASCII
+   * have more forms than two, so that from the first of them on it may.
+   * @param codes of small letters, ASCII
+   */
+  mayBegin(number: number, codes: readonly number[], from = 0): boolean {
+    for (let i = 0; i < this.layers.length; i++) {
+      const layer = this.layers[i];
+      const index = number - layer.start;
+      if (index < layer.length) return layer.mayBegin(index, codes, from);
+    }
+    return true;
+  }
+
   with(added: readonly string[]): Texts {
     return added.length === 0 ? this : new Texts([...this.layers, listLayer(this.length, added)]);
   }
 
+  /**
+   * The table with texts more that are made of older ones when somebody reads them: new names for a million rows are no million strings.
+   * @param of number of the older text that each is made of
+   */
+  derived(of: Int32Array, make: NameMaker): Texts {
+    if (of.length === 0) return this;
+    const at = (index: number) => make(this.get(of[index]), index);
+    const { start } = make;
+    const mayBegin = (index: number, codes: readonly number[], from: number) =>
+      lettersMayBegin(start, 0, start.length, codes, from) &&
+      (!make.goesOn || start.length > codes.length - from || this.mayBegin(of[index], codes, from + start.length));
+    return new Texts([...this.layers, { start: this.length, length: of.length, at, mayBegin }]);
+  }
+
   /** The same texts, and after them those of another table: number n of the other becomes `this.length + n`. */
   joined(other: Texts): Texts {
+    if (other.length === 0) return this;
     const moved = other.layers.map((layer) => ({ ...layer, start: layer.start + this.length }));
     return new Texts([...this.layers, ...moved]);
   }
@@ -62,14 +101,22 @@ export class Texts {
   }
 
   /** Every text, in the order of the numbers. */
-  *[Symbol.iterator](): Iterator<string> {
-    for (const { length, at } of this.layers) for (let i = 0; i < length; i++) yield at(i);
+  [Symbol.iterator](): Iterator<string> {
+    return this.since(0);
+  }
+
+  /** The texts from a number on. */
+  *since(from: number): IterableIterator<string> {
+    for (const { start, length, at } of this.layers)
+      for (let i = Math.max(0, from - start); i < length; i++) yield at(i);
   }
 
   /** The table of texts that were written one after the other, with the place where each ends. Read without making a string of each. */
   static from(together: string, ends: Uint32Array): Texts {
     const at = (index: number) => together.slice(index === 0 ? 0 : ends[index - 1], ends[index]);
-    return new Texts([{ start: 0, length: ends.length, at }]);
+    const mayBegin = (index: number, codes: readonly number[], from: number) =>
+      lettersMayBegin(together, index === 0 ? 0 : ends[index - 1], ends[index], codes, from);
+    return new Texts([{ start: 0, length: ends.length, at, mayBegin }]);
   }
 }
 
@@ -105,6 +152,11 @@ export class Words {
     return new Words(this.#texts, this.#numbers);
   }
 
+  /** The oldest words alone. */
+  first(count: number): Words {
+    return count >= this.length ? this : new Words(this.#texts.slice(0, count));
+  }
+
   slice(from = 0): string[] {
     return this.#texts.slice(from, this.length);
   }
@@ -115,8 +167,22 @@ export class Words {
 }
 
 function listLayer(start: number, texts: readonly string[]): Layer {
-  return { start, length: texts.length, at: (index) => texts[index] };
+  const mayBegin = (index: number, codes: readonly number[], from: number) =>
+    lettersMayBegin(texts[index], 0, texts[index].length, codes, from);
+  return { start, length: texts.length, at: (index) => texts[index], mayBegin };
 }
+
+/** Compares as many letters as there are on both sides: what a text lacks may follow. */
+function lettersMayBegin(text: string, at: number, end: number, codes: readonly number[], from: number): boolean {
+  for (let i = from; i < codes.length && at < end; i++, at++) {
+    const code = text.charCodeAt(at);
+    if (code > LAST_OF_ASCII) return true;
+    if (code !== codes[i] && (code | 0x20) !== codes[i]) return false;
+  }
+  return true;
+}
+
+const LAST_OF_ASCII = 0x7e;
 
 /** Hashes of the texts of a layer, made once for all tables that have it. */
 const layerHashes = new WeakMap<Layer['at'], Int32Array>();

@@ -89,7 +89,7 @@ export function worldBox(
 }
 
 /** Rows or vertices after which others may have their turn. */
-const TURN = 30_000;
+const TURN = 10_000;
 
 /** {@link worldBox}, for those who let others have their turn in between. */
 export function* worldBoxInTurns(

@@ -2,11 +2,10 @@
  * Scenes on their way between threads: what is different from the scene that was sent before, as typed arrays that change hands without
  * being copied. The first one is different from nothing.
  */
-import { Lists } from './lists.ts';
 import { COLUMN_NAMES, COLUMNS, NodeTable } from './nodes.ts';
 import type { ColumnName, Extras, Tables } from './nodes.ts';
 import type { SceneTables } from './change.ts';
-import { Texts, Words } from './texts.ts';
+import { Texts } from './texts.ts';
 import type { MeshFigures, Scene } from './types.ts';
 
 /** What is added to a table after its first `from` entries; what it had beyond them is gone. */
@@ -19,6 +18,8 @@ export interface SceneUpdate {
   rows: number;
   /** Values of some rows, or of all where no rows are named. */
   columns: { name: ColumnName; rows?: Int32Array; values: Int32Array }[];
+  /** Columns with the same numbers, some of which stand for something else now: whoever compares columns has to see it. */
+  otherwise: ColumnName[];
   texts: Added<{ together: string; ends: Uint32Array }>;
   words: Added<string[]>;
   lists: Added<(readonly number[])[]>;
@@ -64,9 +65,17 @@ export function updateBetween(from: Scene, to: Scene): SceneUpdate {
   const words = sharedEntries(a.words.length, b.words.length, (i) => a.words.get(i) === b.words.get(i));
   const lists = sharedEntries(a.lists.length, b.lists.length, (i) => a.lists.get(i) === b.lists.get(i));
   const extras = sharedEntries(a.extras.length, b.extras.length, (i) => a.extras[i] === b.extras[i]);
+  const before = { text: a.texts.length, word: a.words.length, list: a.lists.length, place: a.places.length, extra: a.extras.length }; // prettier-ignore
+  const same = { text: texts, word: words, list: lists, place: places, extra: extras };
+  const otherwise = COLUMN_NAMES.filter((name) => {
+    const what = COLUMNS[name];
+    if (what === 'row' || what === 'number' || columns.some((column) => column.name === name)) return false;
+    return same[what] < before[what] && reaches(to.nodes.columns[name], same[what]);
+  });
   return {
     rows: to.nodes.rows,
     columns,
+    otherwise,
     texts: { from: texts, added: written(b.texts, texts) },
     words: { from: words, added: b.words.slice(words) },
     lists: { from: lists, added: b.lists.slice(lists) },
@@ -104,28 +113,14 @@ export function updated(scene: Scene, update: SceneUpdate): Scene {
   const { texts, words, lists, places, extras } = scene.nodes.tables;
   const tables: Tables = {
     texts: joinedTexts(texts.first(update.texts.from), update.texts.added),
-    words:
-      update.words.from === words.length
-        ? words.with(update.words.added)
-        : Words.from([...words.slice().slice(0, update.words.from), ...update.words.added]),
-    lists:
-      update.lists.from === lists.length
-        ? lists.with(update.lists.added)
-        : Lists.from([...lists.slice().slice(0, update.lists.from), ...update.lists.added]),
+    words: words.first(update.words.from).with(update.words.added),
+    lists: lists.first(update.lists.from).with(update.lists.added),
     places: places.first(update.places.from).with(update.places.added),
     extras: [...extras.slice(0, update.extras.from), ...update.extras.added],
   };
-  // A number that points to what was replaced says something else now, though it is the same number: whoever compares columns has to see it.
-  const before = { text: texts.length, word: words.length, list: lists.length, place: places.length, extra: extras.length }; // prettier-ignore
-  const from = { text: update.texts.from, word: update.words.from, list: update.lists.from, place: update.places.from, extra: update.extras.from }; // prettier-ignore
-  let isSame = update.rows === scene.nodes.rows;
-  for (const name of COLUMN_NAMES) {
-    const what = COLUMNS[name];
-    const isUntouched = columns[name] === scene.nodes.columns[name];
-    if (what !== 'row' && what !== 'number' && isUntouched && from[what] < before[what])
-      if (reaches(columns[name], from[what])) columns[name] = columns[name].slice();
-    if (columns[name] !== scene.nodes.columns[name]) isSame = false;
-  }
+  for (const name of update.otherwise) columns[name] = columns[name].slice();
+  const isSame =
+    update.rows === scene.nodes.rows && COLUMN_NAMES.every((name) => columns[name] === scene.nodes.columns[name]);
   return {
     ...scene,
     ...update.beside,
@@ -152,9 +147,7 @@ function written(texts: Texts, from: number): { together: string; ends: Uint32Ar
   const ends = new Uint32Array(texts.length - from);
   const parts: string[] = [];
   let length = 0;
-  let number = 0;
-  for (const text of texts) {
-    if (number++ < from) continue;
+  for (const text of texts.since(from)) {
     parts.push(text);
     length += text.length;
     ends[parts.length - 1] = length;

@@ -1,6 +1,6 @@
 /** Rule: rows by their names, and what is below them. */
 import { withDescendants } from '../scene/tree.ts';
-import { nameMatcher, oncePerNumber } from './patterns.ts';
+import { nameTest } from './patterns.ts';
 import { matching } from './rule.ts';
 import type { RuleKind } from './rule.ts';
 
@@ -32,7 +32,7 @@ export const nameRule: RuleKind<NameRule> = {
 
   select(scene, { pattern, as }, { themselves }) {
     const { nodes } = scene;
-    const matches = oncePerNumber(nodes.tables.texts, nameMatcher(pattern));
+    const matches = nameTest(nodes.tables.texts, pattern);
     const column = as === 'received' ? nodes.columns.received : nodes.columns.name;
     const rows = matching(nodes, (row) => matches(column[row]));
     return themselves ? rows : withDescendants(scene, rows);

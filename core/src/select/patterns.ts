@@ -17,23 +17,17 @@ export function nameMatcher(pattern: string): (name: string) => boolean {
     .replace(/\?/g, '.');
   if (pattern === '*') return () => true;
   const expression = new RegExp(`^${source}$`, 'iu');
-  const begins = prefixOf(pattern);
-  return (name) => begins(name) && expression.test(name);
+  return (name) => expression.test(name);
 }
 
-/**
- * A quick look at the first letters of a name, so that most need no expression: false where it cannot match. Letters beyond ASCII have
- * more forms than two; from the first of them on the expression decides.
- */
-function prefixOf(pattern: string): (name: string) => boolean {
+/** A pattern as a test of names by their numbers. Most are told by their first letters, and not written out for it. */
+export function nameTest(texts: Texts, pattern: string): (number: number) => boolean {
+  const matches = nameMatcher(pattern);
   const [plain = ''] = /^[\x20-\x7e]*?(?=[*?]|[^\x20-\x7e]|$)/.exec(pattern) ?? [];
   const codes = Array.from(plain.toLowerCase(), (letter) => letter.charCodeAt(0));
-  return (name) => {
-    for (let i = 0; i < codes.length; i++) {
-      const code = name.charCodeAt(i);
-      if (code > 0x7e) return true;
-      if (code !== codes[i] && (code | 0x20) !== codes[i]) return false;
-    }
-    return true;
+  const known = new Uint8Array(texts.length);
+  return (number) => {
+    if (known[number] === 0) known[number] = texts.mayBegin(number, codes) && matches(texts.get(number)) ? 1 : 2;
+    return known[number] === 1;
   };
 }

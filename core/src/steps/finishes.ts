@@ -1,7 +1,7 @@
 /** Step: the finish schedule. Layers, colours and names are assigned materials; the last matching rule wins. */
 import { array, object, string } from 'yup';
 import { LIBRARY, libraryMaterial } from '../finish/library.ts';
-import { nameMatcher, oncePerNumber } from '../select/patterns.ts';
+import { nameTest } from '../select/patterns.ts';
 import { PART } from '../scene/nodes.ts';
 import { counted } from '../units.ts';
 import type { Material, Scene } from '../scene/types.ts';
@@ -76,7 +76,7 @@ export const finishesStep = defineStep<FinishesParameters>({
           caught: 0,
           // A word that is nowhere in the scene matches nothing; 0 would match what has none.
           word: isName ? -1 : words.find(rule.match),
-          matches: isName ? oncePerNumber(texts, nameMatcher(rule.match)) : undefined,
+          matches: isName ? nameTest(texts, rule.match) : undefined,
         },
       ];
     });

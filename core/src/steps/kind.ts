@@ -7,6 +7,7 @@ import { SceneEditor } from '../scene/editor.ts';
 import { factsOf } from '../scene/facts.ts';
 import { GONE } from '../scene/nodes.ts';
 import type { NodeTable } from '../scene/nodes.ts';
+import { Rows } from '../scene/rowSet.ts';
 import type { RowSet } from '../scene/rowSet.ts';
 import type { Scene } from '../scene/types.ts';
 import type { TaskInputs, TaskName, TaskOutputs } from '../tasks.ts';
@@ -155,7 +156,10 @@ export function namesBy({ nodes }: Scene, of: 'solid' | 'mesh'): Map<string, str
 /** Calls with each row of the set that is there. */
 export function eachRow({ nodes }: Scene, rows: RowSet, act: (row: number) => void): void {
   const { kind } = nodes.columns;
-  for (let row = 0; row < nodes.rows; row++) if (kind[row] !== GONE && rows.has(row)) act(row);
+  if (rows instanceof Rows) {
+    const { mask } = rows;
+    for (let row = mask.indexOf(1); row >= 0; row = mask.indexOf(1, row + 1)) if (kind[row] !== GONE) act(row);
+  } else for (let row = 0; row < nodes.rows; row++) if (kind[row] !== GONE && rows.has(row)) act(row);
 }
 
 /** The words that stand in a column of some rows, each once, in the order of the rows. */

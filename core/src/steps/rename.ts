@@ -1,4 +1,5 @@
 /** Step: rename rows, parts or assemblies. The name as received is kept beside the new one. */
+import type { NameMaker } from '../scene/texts.ts';
 import { ASSEMBLY, PART } from '../scene/nodes.ts';
 import { defineStep, eachRow, WHEREVER } from './kind.ts';
 
@@ -55,23 +56,42 @@ export const renameStep = defineStep<RenameParameters>({
       });
       return { pending: 0, problems: [] };
     }
-    // Names that are made of others are as many as these: each is made once, and looked for among no others.
-    const parts = name.split('{name}');
-    const made = new Int32Array(counted ? 0 : nodes.tables.texts.length);
-    let n = 0;
+    if (name === '{name}') return { pending: 0, problems: [] };
+    // What is made of other names is written out when somebody reads it; without a counter, equal names stay one.
+    const made = nameMaker(name);
+    const concerned = new Int32Array(rows.size);
+    let count = 0;
     eachRow(edit.scene, rows, (row) => {
-      if (!isConcerned(row)) return;
-      n++;
-      let number = counted ? 0 : made[names[row]];
-      if (number === 0) {
-        const before = nodes.text('name', row);
-        const next = kept ? parts.join(before) : name;
-        const text = counted ? next.replaceAll('{n}', String(n)) : next;
-        number = text === before ? names[row] : edit.newName(text);
-        if (!counted) made[names[row]] = number;
-      }
-      edit.setName(row, number);
+      if (isConcerned(row)) concerned[count++] = row;
     });
+    const olds = new Int32Array(count);
+    /** What each older name becomes, as its place in `olds`; -1 for none so far. */
+    const known = new Int32Array(counted ? 0 : nodes.tables.texts.length).fill(-1);
+    let length = 0;
+    for (let i = 0; i < count; i++) {
+      const old = names[concerned[i]];
+      if (!counted && known[old] >= 0) continue;
+      if (!counted) known[old] = length;
+      olds[length++] = old;
+    }
+    const first = edit.newNames(olds.subarray(0, length), made);
+    for (let i = 0; i < count; i++) {
+      const row = concerned[i];
+      // A counter may arrive at the name that is there.
+      if (counted && !kept && made('', i) === nodes.text('name', row)) continue;
+      edit.setName(row, first + (counted ? i : known[names[row]]));
+    }
     return { pending: 0, problems: [] };
   },
 });
+
+/** Makes new names of old ones: `{name}` is the old one, `{n}` its number, counted from 1. */
+function nameMaker(template: string): NameMaker {
+  const [start, ...rest] = template.split(/(\{name\}|\{n\})/);
+  const make = (name: string, index: number) => {
+    let out = start;
+    for (let i = 0; i < rest.length; i += 2) out += (rest[i] === '{n}' ? String(index + 1) : name) + rest[i + 1];
+    return out;
+  };
+  return Object.assign(make, { start, goesOn: rest[0] === '{name}' });
+}

@@ -2,7 +2,7 @@
  * The steps of versions. A version keeps which steps it has and which of them are on; what each says is kept once under its hash, so that
  * a thousand versions with ten thousand picked parts take the room of one.
  */
-import { createHash } from 'node:crypto';
+import { webcrypto } from 'node:crypto';
 import { canonicalJson } from '@noble-prism/core/scene/hash';
 import { isNewer, broughtUp } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
@@ -12,13 +12,15 @@ import type { StepContent, StepRef } from './tables.ts';
 /** Keeps what the steps say, and returns what a version keeps of them. Within the transaction that writes the version. */
 export async function keepSteps(trx: Db, steps: readonly Step[]): Promise<StepRef[]> {
   const contents = new Map<string, string>();
-  const refs = steps.map(({ id, on, ...content }) => {
+  const refs: StepRef[] = [];
+  for (const { id, on, ...content } of steps) {
     const text = canonicalJson(content);
-    // Node's own: a picked set may be megabytes, and others wait meanwhile.
-    const hash = createHash('sha256').update(text).digest('hex');
+    // Beside this thread: a picked set may be megabytes, and others wait meanwhile.
+    const digest = await webcrypto.subtle.digest('SHA-256', Buffer.from(text));
+    const hash = Buffer.from(digest).toString('hex');
     contents.set(hash, text);
-    return { id, on, content: hash };
-  });
+    refs.push({ id, on, content: hash });
+  }
   if (contents.size === 0) return refs;
   const known = await trx
     .selectFrom('step_contents')

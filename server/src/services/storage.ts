@@ -3,20 +3,21 @@ import { PrismError } from '@noble-prism/core/errors';
 import { keyOfSlots, mergeSlots } from '@noble-prism/core/preparation/slots';
 import type { Shown } from '@noble-prism/core/preparation/slots';
 import { packScene, unpackScene } from '@noble-prism/core/scene/sceneFile';
+import type { Ground } from '@noble-prism/core/scene/sceneFile';
 import type { Hash, Scene } from '@noble-prism/core/scene/types';
 import type { BlobStore } from '@noble-prism/core/surroundings';
 import type { Db } from '../db/connect.ts';
 import { listSources, readAgain } from '../db/sources.ts';
 
-/** @returns the name of the blob */
-export async function storeScene(blobs: BlobStore, scene: Scene): Promise<Hash> {
-  return blobs.put(await packScene(scene));
+/** @param ground a scene that is stored, and kept for as long as this one. @returns the name of the blob */
+export async function storeScene(blobs: BlobStore, scene: Scene, ground?: Ground): Promise<Hash> {
+  return blobs.put(await packScene(scene, ground));
 }
 
 /** A stored scene; nothing where it is lost, damaged or of another version of the program. */
 export async function storedScene(blobs: BlobStore, hash: Hash): Promise<Scene | undefined> {
   try {
-    return await unpackScene(await blobs.get(hash));
+    return await unpackScene(await blobs.get(hash), async (ground) => unpackScene(await blobs.get(ground)));
   } catch (error) {
     if (error instanceof PrismError && (error.code === 'bad-scene' || error.code === 'missing-blob')) return undefined;
     throw error;

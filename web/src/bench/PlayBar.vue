@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** Plays the movements of the scene in the view: which one, from when to when, and back to rest. */
-import Select from 'primevue/select';
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { asPrismError } from '@noble-prism/core/errors';
 import { movingAnimations, placesAt } from '@noble-prism/core/scene/motion';
@@ -9,6 +8,7 @@ import type { Matrix } from '@noble-prism/core/scene/matrix';
 import { formatNumber } from '@noble-prism/core/units';
 import { fetchBlob } from '../api/client.ts';
 import { useJob } from '../stores/job.ts';
+import ChoiceField from '../parts/ChoiceField.vue';
 
 const emit = defineEmits<{ pose: [places: ReadonlyMap<number, Matrix> | undefined] }>();
 const store = useJob();
@@ -95,15 +95,13 @@ function rest(): void {
         <path v-else d="M2 1l9 5-9 5z" />
       </svg>
     </button>
-    <Select
+    <ChoiceField
       v-if="animations.length > 1"
       class="which"
-      aria-label="Movement to play"
+      label="Movement to play"
       :model-value="animation.id"
-      :options="animations"
-      option-value="id"
-      option-label="name"
-      @update:model-value="chosen = $event as string"
+      :choices="animations.map(({ id, name }) => ({ value: id, label: name }))"
+      @update:model-value="chosen = $event"
     />
     <span v-else class="name" :title="animation.name">{{ animation.name }}</span>
     <input

@@ -43,7 +43,10 @@ const restLeft = computed(
 /** Bands of which something is selected. */
 const chosen = computed(() => {
   const out = new Set<number>();
-  for (const row of selection.deep) if (props.bands.of[row] >= 0) out.add(props.bands.of[row]);
+  // Read once: a million readings through a property take longer than all the rest.
+  const { of } = props.bands;
+  const { mask } = selection.deep;
+  for (let row = 0; row < mask.length; row++) if (mask[row] === 1 && of[row] >= 0) out.add(of[row]);
   return out;
 });
 const isSelected = (band: Band) => chosen.value.has(band.rank);

@@ -3,6 +3,7 @@
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { StepReport } from '@noble-prism/core/preparation/evaluate';
 import { counted } from '@noble-prism/core/units';
+import WipeButton from './WipeButton.vue';
 
 defineProps<{
   editing?: Step;
@@ -26,6 +27,7 @@ const emit = defineEmits<{ save: []; close: [] }>();
     <button v-if="editing && !begunThere" class="act" @click="emit('close')">
       {{ another ?? 'New step instead' }}
     </button>
+    <WipeButton v-if="editing" :step="editing" />
   </div>
   <p v-if="error" class="bad" role="alert">{{ error }}</p>
   <template v-if="editing && report">

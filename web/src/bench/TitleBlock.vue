@@ -10,10 +10,9 @@ import { useRoute, useRouter } from 'vue-router';
 import { useJob } from '../stores/job.ts';
 import { LOOKS, useLooks } from '../stores/looks.ts';
 import { useSelection } from '../stores/selection.ts';
-import { PART } from '@noble-prism/core/scene/nodes';
 import type { Box } from '@noble-prism/core/scene/types';
 import { describeSize, unitOf } from './describe.ts';
-import { materialsOf } from './ledgerColumns.ts';
+import { MaterialWords } from './materialWords.ts';
 
 const props = defineProps<{ arrivals: number; positionsOf?: PositionsOf; boxOfAll?: () => Box | undefined }>();
 const store = useJob();
@@ -23,8 +22,10 @@ const router = useRouter();
 const route = useRoute();
 
 const all = computed(() => takeOff(store.scene));
-/** Parts of the selection; everything where nothing is selected. */
-const chosen = computed(() => (selection.nodes.length > 0 ? selection.parts : undefined));
+/** Parts of the selection; none are named where that is nothing or everything, of which all is known. */
+const chosen = computed(() =>
+  selection.nodes.length > 0 && selection.parts.size < all.value.parts ? selection.parts : undefined,
+);
 const box = computed(() => {
   void props.arrivals;
   if (chosen.value) return worldBox(store.scene, chosen.value, props.positionsOf);
@@ -41,8 +42,8 @@ const place = computed(() => {
 const fromOrigin = computed(() => place.value && Math.hypot(...place.value));
 const placeText = computed(() => place.value?.map(centimetres).join(', '));
 const figures = computed(() => {
-  if (selection.nodes.length === 0) return { triangles: all.value.triangles, calls: all.value.drawCalls };
-  const part = takeOffOf(store.scene, selection.parts);
+  if (!chosen.value) return { triangles: all.value.triangles, calls: all.value.drawCalls };
+  const part = takeOffOf(store.scene, chosen.value);
   return { triangles: part.triangles, calls: part.drawCalls };
 });
 const heading = computed(() => {
@@ -62,25 +63,8 @@ const heading = computed(() => {
     path.unshift(store.scene.nodes.text('name', up));
   return { title, path: nodes.length === 1 ? path.join(' › ') : counted(selection.parts.size, 'part') };
 });
-const materials = computed(() => {
-  const names = new Set<string>();
-  const { nodes } = store.scene;
-  const { mesh, materials: lists, kind } = nodes.columns;
-  const mask = chosen.value?.mask;
-  // Of each shape in each list of materials once: next to each other they are mostly the same.
-  const seen = new Set<number>();
-  let last = -1;
-  for (let row = 0; row < kind.length && names.size <= SEVERAL; row++) {
-    if (kind[row] !== PART || (mask && mask[row] === 0)) continue;
-    const pair = mesh[row] * nodes.tables.lists.length + lists[row];
-    if (pair === last || seen.has(pair)) continue;
-    seen.add((last = pair));
-    for (const { name } of materialsOf(store.scene, nodes.row(row))) names.add(name);
-  }
-  return names.size > SEVERAL ? 'several' : [...names].join(', ');
-});
-/** As many are named. */
-const SEVERAL = 3;
+const materialWords = new MaterialWords();
+const materials = computed(() => materialWords.of(store.scene, chosen.value));
 const upAxes = computed(() => {
   const first = store.scene.sources[0];
   const ups = new Set(store.scene.sources.map((source) => source.up));

@@ -1,18 +1,27 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
-import { formatCount, formatLength } from '@noble-prism/core/units';
+import { snapWords } from '@noble-prism/core/measure/snap';
+import type { Snap } from '@noble-prism/core/measure/snap';
+import { formatCount } from '@noble-prism/core/units';
 import { asPrismError } from '@noble-prism/core/errors';
 import { useJob } from '../stores/job.ts';
-import { LOOKS, useLooks } from '../stores/looks.ts';
+import { useLooks } from '../stores/looks.ts';
 import { useMeasure } from '../stores/measure.ts';
-import { partsAmong, useSelection } from '../stores/selection.ts';
+import { useSection } from '../stores/section.ts';
+import { useSelection } from '../stores/selection.ts';
 import type { Bands } from '../spectrum/bands.ts';
 import { movedIn } from '../evaluation/client.ts';
 import { dark } from '../theme/sheetMode.ts';
-import { hasOptics } from '../view/optics.ts';
 import { View } from '../view/view.ts';
 import { unitOf } from './describe.ts';
+import LooksBar from './LooksBar.vue';
+import WipeLine from './WipeLine.vue';
+import { openStep } from './stepEdits.ts';
+import { useAim } from './aim.ts';
+import { useRectangle } from './drawRectangle.ts';
+import { useSectionInView } from './sectionInView.ts';
 import PlayBar from './PlayBar.vue';
+import SectionBar from './SectionBar.vue';
 import TitleBlock from './TitleBlock.vue';
 
 const props = defineProps<{ bands: Bands; hues: string[] }>();
@@ -21,17 +30,37 @@ const store = useJob();
 const selection = useSelection();
 const looks = useLooks();
 const measure = useMeasure();
+const section = useSection();
 
 const canvas = ref<HTMLCanvasElement>();
 const view = shallowRef<View>();
 const problem = ref('');
 /** Counts up when geometry arrived: readings that need it are made again. */
 const arrivals = ref(0);
-const economy = computed(() => view.value?.economy ?? false);
 const pitch = ref(1);
 /** Too many to be drawn without a graphics card. */
 const edgesLeftOut = ref(false);
+/** Parts in front of what was framed. */
+const faded = ref(0);
 let press: { x: number; y: number } | undefined;
+const drawing = useRectangle(view);
+const { rectangle } = drawing;
+const inSection = useSectionInView(view);
+const aim = useAim(view);
+const { aimed } = aim;
+/** Where the view without a step ends and the view with it begins, as a share of the width. */
+const wiped = ref(0.5);
+watch(
+  () => [store.without, wiped.value] as const,
+  ([scene, share]) => view.value?.wipe(scene, share),
+);
+watch(
+  () => openStep.value,
+  () => {
+    if (store.comparing !== undefined) store.compare();
+  },
+);
+const nameOf = ({ row }: Snap): string => store.scene.nodes.text('name', row);
 
 onMounted(() => {
   try {
@@ -39,6 +68,7 @@ onMounted(() => {
       changed: () => {
         arrivals.value++;
         pitch.value = view.value?.pitch ?? 1;
+        faded.value = view.value?.faded ?? 0;
         edgesLeftOut.value = view.value?.leavesOutEdges ?? false;
       },
       failed: (error) => {
@@ -61,6 +91,8 @@ onMounted(() => {
 });
 onBeforeUnmount(() => {
   clearTimeout(resting);
+  section.box = undefined;
+  if (store.comparing !== undefined) store.compare();
   measure.stop();
   view.value?.dispose();
 });
@@ -130,12 +162,6 @@ watch(
   },
 );
 
-/** The job opens with the view that is kept, or with everything in sight. */
-function keepView(): void {
-  if (store.job?.view) void store.keepView(null);
-  else if (view.value) void store.keepView(view.value.eye.standpoint);
-}
-
 function frame(): void {
   view.value?.eye.take();
   view.value?.frame(selection.deep.size > 0 ? selection.deep : undefined);
@@ -144,6 +170,9 @@ function frame(): void {
 function down(event: PointerEvent): void {
   press = { x: event.clientX, y: event.clientY };
   view.value?.eye.take();
+  if (event.button !== 0) return;
+  if (event.shiftKey || drawing.isNext.value) drawing.begin(event, () => (press = undefined));
+  else if (inSection.take(event)) press = undefined;
 }
 
 function up(event: PointerEvent): void {
@@ -155,8 +184,8 @@ function up(event: PointerEvent): void {
   if (!start || event.button !== 0 || Math.hypot(event.clientX - start.x, event.clientY - start.y) > 4) return;
   const { left, top } = (canvas.value as HTMLCanvasElement).getBoundingClientRect();
   if (measure.active) {
-    const point = view.value?.pointAt(event.clientX - left, event.clientY - top);
-    if (point) measure.add(point);
+    const snap = view.value?.snapAt(event.clientX - left, event.clientY - top);
+    if (snap) measure.add(snap);
     return;
   }
   const node = view.value?.pick(event.clientX - left, event.clientY - top);
@@ -189,16 +218,9 @@ function key(event: KeyboardEvent): void {
   event.preventDefault();
 }
 
-const hiddenCount = computed(() => partsAmong(store.scene, selection.hidden).size);
-const withOptics = computed(() => store.scene.nodes.tables.extras.length > 1 && store.scene.nodes.some(hasOptics));
-/** The only camera that is selected. */
-const camera = computed(() => {
-  const [only, ...others] = selection.nodes;
-  return only?.camera && others.length === 0 ? only : undefined;
-});
 const unit = computed(() => unitOf(store.scene));
 const empty = computed(() => store.scene.nodes.length === 0);
-defineExpose({ frame });
+defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (drawing.isNext.value = true) });
 </script>
 
 <template>
@@ -207,85 +229,47 @@ defineExpose({ frame });
       ref="canvas"
       tabindex="0"
       role="img"
-      :class="{ measuring: measure.active }"
+      :class="{ measuring: measure.active || drawing.isNext.value }"
       :aria-label="`View of ${formatCount(store.scene.nodes.length)} rows. Arrow keys turn, plus and minus zoom, F frames.`"
       @pointerdown="down"
       @pointerup="up"
+      @pointermove="aim.move"
+      @pointerleave="aim.end"
       @keydown="key"
       @contextmenu.prevent="openMenu"
     />
     <div class="top">
-      <div class="looks" role="toolbar" aria-label="Ways of looking">
-        <button
-          v-for="{ look, title, hint } in LOOKS"
-          :key="look"
-          :aria-pressed="looks.look === look"
-          :title="hint"
-          @click="looks.look = look"
-        >
-          {{ title }}
-        </button>
-        <button
-          class="edges"
-          :aria-pressed="looks.edges && !edgesLeftOut"
-          :title="
-            edgesLeftOut
-              ? 'Feature edges (E): left out here, as there are too many to be drawn without a graphics card'
-              : 'Feature edges as ink lines (E)'
-          "
-          @click="looks.edges = !looks.edges"
-        >
-          {{ edgesLeftOut ? 'no edges' : 'edges' }}
-        </button>
-        <button
-          v-if="withOptics"
-          :aria-pressed="looks.optics"
-          title="Cameras and lights of the sources as lines"
-          @click="looks.optics = !looks.optics"
-        >
-          cameras
-        </button>
-        <button :aria-pressed="measure.active" title="Distance between two points (D)" @click="measure.toggle">
-          measure
-        </button>
-        <button v-if="camera" title="Look through the selected camera" @click="view?.lookThrough(camera)">
-          look through
-        </button>
-        <button
-          v-if="!empty"
-          :aria-pressed="store.job?.view != null"
-          :title="
-            store.job?.view
-              ? 'The job opens with the view that was kept; click to frame everything again'
-              : 'The job opens with this view'
-          "
-          @click="keepView"
-        >
-          keep view
-        </button>
-        <output v-if="measure.active" class="measured">
-          {{
-            measure.distance === undefined
-              ? measure.points.length === 0
-                ? 'click the first point'
-                : 'click the second point'
-              : `${formatLength(measure.distance, unit, 5)}${unit === 'm' ? '' : ` = ${formatLength(measure.distance, 'm', 5)}`}`
-          }}
-        </output>
-        <span class="gap" />
-        <span
-          v-if="!empty && !hiddenCount && !camera"
-          class="scale"
-          :title="economy ? 'No graphics card was found: the view is drawn in an economy way' : undefined"
-        >
-          {{ formatLength(pitch, pitch >= 1 ? 'm' : 'mm') }} lines
-        </span>
-        <button v-if="hiddenCount" class="shown" title="Show all (A)" @click="selection.showAll">
-          show {{ formatCount(hiddenCount) }} hidden
-        </button>
-      </div>
+      <LooksBar :view="view" :edges-left-out="edgesLeftOut" :pitch="pitch" :faded="faded" @section="inSection.toggle" />
+      <SectionBar
+        v-if="section.box"
+        :box="section.box"
+        :box-of-all="view?.boxOfAll"
+        :positions-of="view?.geometry.positionsOf"
+      />
       <PlayBar @pose="view?.pose($event)" />
     </div>
+    <div
+      v-if="rectangle"
+      class="rectangle"
+      :class="rectangle.how"
+      :style="{
+        left: `${rectangle.left}px`,
+        top: `${rectangle.top}px`,
+        width: `${rectangle.right - rectangle.left}px`,
+        height: `${rectangle.bottom - rectangle.top}px`,
+      }"
+    >
+      <span>{{ rectangle.how === 'inside' ? 'wholly inside' : 'inside or touched' }}</span>
+    </div>
+    <p
+      v-if="aimed"
+      class="aimed"
+      :class="{ left: aimed.x > 380 }"
+      :style="{ '--x': `${aimed.x}px`, '--y': `${aimed.y}px` }"
+    >
+      {{ snapWords(aimed.snap, unit) }}<br /><span class="quiet">{{ nameOf(aimed.snap) }}</span>
+    </p>
+    <WipeLine v-if="store.comparing !== undefined" v-model="wiped" />
     <p v-if="problem" class="problem bad" role="alert">{{ problem }}</p>
     <div v-else-if="empty" class="empty">
       <p>{{ store.sources.length ? 'Reading the source …' : 'Drop models here.' }}</p>
@@ -329,38 +313,6 @@ canvas:focus-visible {
   padding: 6px 12px 4px;
   background: color-mix(in srgb, var(--view-top) 82%, transparent);
 }
-.looks {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 3px;
-}
-.looks button {
-  background: none;
-  border: 0;
-  padding: 2px 4px;
-  color: var(--ink-2);
-  cursor: pointer;
-  font-size: 12px;
-  white-space: nowrap;
-}
-.looks button:hover {
-  color: var(--ink);
-}
-.looks button[aria-pressed='true'] {
-  color: var(--ink);
-  font-weight: 600;
-  box-shadow: inset 0 -1.5px var(--ink);
-}
-.looks .edges {
-  margin-left: 10px;
-}
-.gap {
-  flex: 1;
-}
-.looks .shown {
-  white-space: nowrap;
-  color: var(--iris);
-}
 .empty {
   position: absolute;
   inset: 0;
@@ -380,15 +332,39 @@ canvas:focus-visible {
   position: absolute;
   inset: 40px 16px auto;
 }
-.measured {
-  align-self: center;
+.rectangle {
+  position: absolute;
+  border: 1px solid var(--iris);
+  background: color-mix(in srgb, var(--iris) 8%, transparent);
+  pointer-events: none;
+}
+.rectangle.touched {
+  border-style: dashed;
+}
+.rectangle span {
+  position: absolute;
+  bottom: 100%;
+  left: -1px;
+  padding: 0 4px;
   font-size: 12px;
+  white-space: nowrap;
+  background: var(--raised);
   color: var(--iris);
 }
-.scale {
-  font-size: 11px;
+.aimed {
+  position: absolute;
+  left: calc(var(--x) + 14px);
+  top: calc(var(--y) + 12px);
+  padding: 1px 6px;
+  font-size: 12px;
+  line-height: 1.35;
   white-space: nowrap;
-  color: var(--ink-2);
-  align-self: center;
+  background: var(--raised);
+  border-left: 2px solid var(--iris);
+  pointer-events: none;
+}
+.aimed.left {
+  left: auto;
+  right: calc(100% - var(--x) + 14px);
 }
 </style>

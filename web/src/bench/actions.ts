@@ -22,6 +22,7 @@ export interface Around {
   go(station: string): void;
   open(what: 'keys' | 'finder' | 'sheet' | 'templates'): void;
   ledger(): { focusSearch(): void; renameSelected(): void } | undefined;
+  view(): { toggleSection(): void; drawRectangle(): void } | undefined;
 }
 
 const KEY: InjectionKey<() => BenchAction[]> = Symbol('actions');
@@ -50,8 +51,9 @@ export function provideActions(around: Around): () => BenchAction[] {
       { id: 'isolate', group: 'Selection', title: 'Isolate', purpose: 'Hides all but the selection.', keys: 'I', press: 'i', ...some, run: selection.isolate },
       { id: 'hide', group: 'Selection', title: 'Hide', keys: 'H', press: 'h', ...some, run: selection.hide },
       { id: 'show-all', group: 'Selection', title: 'Show all', also: ['unhide'], keys: 'A', press: 'a', enabled: selection.hiddenKeys.size > 0, run: selection.showAll },
-      { id: 'clear', group: 'Selection', title: 'Select nothing', keys: 'Esc', press: 'escape', run: () => (measure.active ? measure.stop() : selection.clear()) },
+      { id: 'clear', group: 'Selection', title: 'Select nothing', keys: 'Esc', press: 'escape', run: () => (measure.active ? measure.stop() : store.comparing !== undefined ? store.compare() : selection.clear()) },
       ...SAME.map(({ of, title, also }): BenchAction => ({ id: `same-${of}`, group: 'Selection', title, also, ...some, enabled: picked && alike(store.scene, selection.ids, of, true).length > 0, run: () => selection.pick(alike(store.scene, selection.ids, of)) })),
+      { id: 'rectangle', group: 'Selection', title: 'Select by rectangle', purpose: 'The next drag in the view draws it: to the right takes what is wholly inside, to the left also what it touches. A drag with Shift does the same.', also: ['window', 'box', 'lasso'], keys: 'R', press: 'r', run: () => around.view()?.drawRectangle() },
       { id: 'leave-out-now', group: 'Selection', title: 'Leave out what is selected', also: ['delete', 'remove'], keys: 'Del', ...some, run: leaveOutSelection },
       { id: 'rename-now', group: 'Selection', title: 'Rename in place', keys: 'F2', ...some, enabled: selection.nodes.length === 1, run: () => around.ledger()?.renameSelected() },
       ...[...STEP_KINDS.values()].filter(({ begunThere }) => !begunThere).map(({ kind, title, purpose, also, station, counts, defaults }): BenchAction => ({
@@ -65,6 +67,8 @@ export function provideActions(around: Around): () => BenchAction[] {
       { id: 'next-look', group: 'View', title: 'Next way of looking', keys: 'L', press: 'l', run: () => (looks.look = LOOKS[(LOOKS.findIndex(({ look }) => look === looks.look) + 1) % LOOKS.length].look) },
       ...LOOKS.map(({ look, title, hint }): BenchAction => ({ id: `look-${look}`, group: 'View', title: `Look: ${title}`, purpose: hint, run: () => (looks.look = look) })),
       { id: 'measure', group: 'View', title: 'Measure a distance', also: ['length', 'dimension', 'ruler'], keys: 'D', press: 'd', run: measure.toggle },
+      { id: 'section', group: 'View', title: 'Section box on or off', purpose: 'Draws only what is inside a box around the selection, or around everything.', also: ['clip', 'cut', 'slice'], keys: 'X', press: 'x', run: () => around.view()?.toggleSection() },
+      { id: 'wipe', group: 'View', title: 'Before | after of the open step', purpose: 'The view without the step on the left, with it on the right; the line between is dragged.', also: ['compare', 'wipe', 'difference'], keys: 'W', press: 'w', enabled: store.comparing !== undefined || openStep.value !== undefined, run: () => store.compare(store.comparing === undefined ? openStep.value : undefined) },
       { id: 'find', group: 'View', title: 'Find in the ledger', also: ['search', 'filter'], keys: '/', press: '/', run: () => around.ledger()?.focusSearch() },
       { id: 'sheet', group: 'Steps', title: 'All steps', purpose: 'Lists every step with its rule, figures and problems.', also: ['preparation', 'list', 'order'], keys: 'S', press: 's', run: () => around.open('sheet') },
       { id: 'templates', group: 'Steps', title: 'Templates', purpose: 'Preparations kept for other jobs.', also: ['reuse', 'copy'], run: () => around.open('templates') },

@@ -113,12 +113,14 @@ describe('the selection', () => {
 describe('measuring', () => {
   it('takes two points, and begins anew with the third', () => {
     const measure = useMeasure();
+    const at = (...point: [number, number, number]) => ({ kind: 'corner', point, row: 0 }) as const;
     measure.toggle();
-    measure.add([0, 0, 0]);
+    measure.add(at(0, 0, 0));
     expect(measure.distance).toBeUndefined();
-    measure.add([3, 4, 12]);
+    measure.add(at(3, 4, 12));
+    expect(measure.way).toEqual([3, 4, 12]);
     expect(measure.distance).toBe(13);
-    measure.add([1, 1, 1]);
+    measure.add(at(1, 1, 1));
     expect(measure.points).toHaveLength(1);
     measure.stop();
     expect(measure.active).toBe(false);

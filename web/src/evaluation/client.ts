@@ -25,6 +25,8 @@ export interface Evaluated {
 export interface Listener {
   based(base: Scene): void;
   evaluated(evaluated: Evaluated): void;
+  /** What the preparation gives without a step. */
+  compared(step: string, scene: Scene): void;
   failed(error: PrismError): void;
 }
 
@@ -56,11 +58,10 @@ export class EvaluationClient {
           new PrismError(answer.code, answer.message, answer.file ? { file: answer.file } : {}),
         );
       case 'base':
-        // The record of the meshes grows in place: each base has one of its own.
-        this.#base = updated({ ...EMPTY_SCENE, meshes: {} }, answer.update);
-        factsOf(this.#base).succeed(factsOf(EMPTY_SCENE), { values: answer.worlds });
-        this.#scene = this.#base;
+        this.#scene = this.#base = whole(answer);
         return this.listener.based(this.#base);
+      case 'compared':
+        return this.listener.compared(answer.step, whole(answer));
       case 'evaluated': {
         const { key, reports, missing, bands, takeOff, likeness, update, moved } = answer;
         this.#scene = after(this.#scene, update, moved);
@@ -69,6 +70,13 @@ export class EvaluationClient {
       }
     }
   }
+}
+
+/** A scene that is sent as a whole. The record of the meshes grows in place: each has one of its own. */
+function whole({ update, worlds }: { update: SceneUpdate; worlds: Float64Array }): Scene {
+  const scene = updated({ ...EMPTY_SCENE, meshes: {} }, update);
+  factsOf(scene).succeed(factsOf(EMPTY_SCENE), { values: worlds });
+  return scene;
 }
 
 /** What has moved in a scene since the one before it: the view need not look at the others. */

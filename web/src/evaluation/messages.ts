@@ -15,6 +15,8 @@ export type Request =
   /** What the slots show, and the name of them all. */
   | { type: 'sources'; key: string; shown: Shown[] }
   | { type: 'steps'; steps: Step[] }
+  /** Also tells what the preparation gives without a step, until it is asked without one. */
+  | { type: 'without'; step?: string }
   /** A result of heavy work, or (where it was too long to be told) that there is one. */
   | { type: 'result'; key: string; value?: unknown }
   /** What was not known may be known now. */
@@ -41,4 +43,6 @@ export type Answer =
       likeness?: Likeness;
       bands: Bands;
     }
+  /** What the preparation gives without a step. */
+  | { type: 'compared'; job: string; step: string; update: SceneUpdate; worlds: Float64Array }
   | { type: 'failed'; job: string; code: ErrorCode; message: string; file?: string };

@@ -41,6 +41,10 @@ export class EvaluationService {
   #memo = new SceneMemo();
   /** What the page knows of equal branches. */
   #likeness: Likeness | undefined;
+  /** The step that the page compares with and without. */
+  #without: string | undefined;
+  /** The scene without it that the page has. */
+  #compared: Scene | undefined;
   readonly #scenes = new Map<string, Scene>();
   readonly #results = new Map<string, unknown>();
   readonly #asked = new Set<string>();
@@ -58,6 +62,9 @@ export class EvaluationService {
         this.#steps = this.#known(request.steps);
         // While sources are on their way the scene of the old ones would be of no use.
         return this.#wantedBase === this.#baseKey ? this.#evaluate() : undefined;
+      case 'without':
+        this.#without = request.step;
+        return this.#compare();
       case 'result':
         if (request.value === undefined) this.#asked.delete(request.key);
         else this.#results.set(request.key, request.value);
@@ -89,6 +96,7 @@ export class EvaluationService {
     this.#baseKey = this.#wantedBase = '';
     this.#evaluation = this.#bands = this.#likeness = undefined;
     this.#memo = new SceneMemo();
+    this.#without = this.#compared = undefined;
     this.#asked.clear();
     this.#scenes.clear();
   }
@@ -99,7 +107,7 @@ export class EvaluationService {
     const hashes = shown.map(({ scene }) => scene);
     await Promise.all(
       hashes.map(async (hash) => {
-        if (!this.#scenes.has(hash)) this.#scenes.set(hash, await unpackScene(await fetchBlob(hash)));
+        if (!this.#scenes.has(hash)) this.#scenes.set(hash, await this.#stored(hash));
       }),
     );
     // Another job was opened, or the sources have changed once more.
@@ -113,6 +121,14 @@ export class EvaluationService {
     // The page goes on from there.
     this.#sent = this.#base;
     this.#evaluate();
+  }
+
+  /** A stored scene. The survey that it is stored upon is mostly here already, and both share what is equal. */
+  async #stored(hash: string): Promise<Scene> {
+    return unpackScene(
+      await fetchBlob(hash),
+      async (ground) => this.#scenes.get(ground) ?? (await unpackScene(await fetchBlob(ground))),
+    );
   }
 
   #soon(): void {
@@ -160,9 +176,26 @@ export class EvaluationService {
       ]);
       const keys = missing.map((work) => work.key).filter((one) => !this.#asked.has(one));
       if (keys.length > 0) void this.#ask(keys);
+      this.#compare();
     } catch (error) {
       this.#fail(error);
     }
+  }
+
+  /** What the steps give without one of them; what it lacks is left out, as far as nobody has computed it. */
+  #compare(): void {
+    const step = this.#without;
+    if (step === undefined) {
+      this.#compared = undefined;
+      return;
+    }
+    const steps = this.#steps.map((one) => (one.id === step ? { ...one, on: false } : one));
+    const { scene } = evaluateNow(this.#base, this.#baseKey, steps, (key) => this.#results.get(key), this.#memo);
+    if (scene === this.#compared) return;
+    this.#compared = scene;
+    const update = updateBetween(EMPTY_SCENE, scene);
+    const worlds = factsOf(scene).worlds.slice();
+    this.post({ type: 'compared', job: this.#job, step, update, worlds }, [...transferable(update), worlds.buffer]);
   }
 
   /** The same bands where neither names nor meshes are others. */

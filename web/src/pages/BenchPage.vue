@@ -47,6 +47,7 @@ const isOver = (what: NonNullable<typeof over.value>) => ({
 const menu = ref<InstanceType<typeof SelectionMenu>>();
 const dropping = ref(0);
 const ledger = ref<InstanceType<typeof LedgerPane>>();
+const view = ref<InstanceType<typeof ViewPane>>();
 
 /** Stations that are more than what can be done at them. */
 const PANELS: Record<string, Component> = {
@@ -116,6 +117,7 @@ const actions = provideActions({
   go,
   open: (what) => (over.value = what),
   ledger: () => ledger.value,
+  view: () => view.value,
 });
 followOpenStep(go);
 
@@ -148,7 +150,7 @@ onBeforeUnmount(() => {
     <NoticeBar />
     <LedgerPane ref="ledger" :station="station.id" :bands="bands" :hues="hues" @menu="menu?.show($event)" />
     <div class="middle">
-      <ViewPane :bands="bands" :hues="hues" @menu="menu?.show($event)" />
+      <ViewPane ref="view" :bands="bands" :hues="hues" @menu="menu?.show($event)" />
       <SpectrumBand :bands="bands" :hues="hues" />
     </div>
     <!-- Made anew with each station, so that none begins where another was scrolled to. -->

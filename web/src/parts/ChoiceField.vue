@@ -9,7 +9,8 @@ const props = defineProps<{
   label?: string;
   /** Undefined may be one of the choices. */
   modelValue: T | undefined;
-  choices: readonly { value: T | undefined; label: string; note?: string; disabled?: boolean }[];
+  /** A colour is shown before the label; empty where others have one. */
+  choices: readonly { value: T | undefined; label: string; note?: string; colour?: string; disabled?: boolean }[];
   placeholder?: string;
   /** What is said where there is nothing to choose. */
   empty?: string;
@@ -25,6 +26,8 @@ const value = computed(() => {
   if (props.modelValue !== undefined) return props.modelValue;
   return props.choices.some((choice) => choice.value === undefined) ? NONE : null;
 });
+const coloured = computed(() => props.choices.some(({ colour }) => colour));
+const optionOf = (chosen: unknown) => options.value.find((option) => option.value === chosen);
 </script>
 
 <template>
@@ -45,10 +48,31 @@ const value = computed(() => {
     scroll-height="320px"
     @update:model-value="emit('update:modelValue', $event === NONE ? undefined : ($event as T))"
   >
+    <template v-if="coloured" #value="{ value: chosen, placeholder: none }">
+      <span class="coloured" :class="{ quiet: modelValue === undefined }"
+        ><i class="material-dot" :style="{ background: optionOf(chosen)?.colour || 'transparent' }" /><span>{{
+          optionOf(chosen)?.label ?? none
+        }}</span></span
+      >
+    </template>
     <template #option="{ option }"
-      ><span
-        >{{ option.label }}<span v-if="option.note" class="quiet"> {{ option.note }}</span></span
+      ><span class="coloured"
+        ><i v-if="coloured" class="material-dot" :style="{ background: option.colour || 'transparent' }" />{{
+          option.label
+        }}<span v-if="option.note" class="quiet">&nbsp;{{ option.note }}</span></span
       ></template
     >
   </Select>
 </template>
+
+<style scoped>
+.coloured {
+  display: inline-flex;
+  align-items: center;
+  max-width: 100%;
+}
+.coloured > span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+</style>

@@ -48,9 +48,17 @@ export const useJob = defineStore('job', () => {
 
   const { saving, conflict, canUndo, canRedo, save, move, saved } = useSaving({ job, take, refresh, fail });
 
+  /** The step that the view shows with and without. */
+  const comparing = ref<string>();
+  /** What the preparation gives without it, as soon as that is known. */
+  const without = shallowRef<Scene>();
+
   const client = new EvaluationClient({
     based: (scene) => (base.value = scene),
     evaluated: (next) => (evaluation.value = next),
+    compared: (step, scene) => {
+      if (comparing.value === step) without.value = scene;
+    },
     failed: (thrown) => {
       fail(thrown);
       // The server finds the same when it evaluates, and has the source read again.
@@ -193,6 +201,13 @@ export const useJob = defineStore('job', () => {
     return true;
   }
 
+  /** Shows the view with and without a step, or (where none is said) as it is. */
+  function compare(step?: string): void {
+    comparing.value = step;
+    without.value = undefined;
+    client.send({ type: 'without', ...(step === undefined ? {} : { step }) });
+  }
+
   function evaluateSteps(): void {
     client.send({ type: 'steps', steps: steps.value.map(plain) });
   }
@@ -296,7 +311,7 @@ export const useJob = defineStore('job', () => {
   }
 
   return {
-    job, steps, base, evaluation, scene, shown, sources, coming, openTasks, uploads, ignored, sameNames, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast,
-    open, leave, change, move, removeSource, receive, revise, takeSameNames, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture, keepView,
+    job, steps, base, evaluation, scene, shown, sources, coming, openTasks, uploads, ignored, sameNames, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast, comparing, without,
+    open, leave, change, compare, move, removeSource, receive, revise, takeSameNames, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture, keepView,
   }; // prettier-ignore
 });

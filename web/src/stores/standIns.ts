@@ -10,10 +10,14 @@ export class StandIns {
   /** Mesh of each solid as it was last seen. */
   readonly #last = new Map<string, string>();
   readonly #figures = new Map<string, Scene['meshes'][string]>();
+  /** The columns of a scene in which nothing waited: most steps leave them as they are. */
+  #whole: readonly Int32Array[] = [];
 
   /** The scene with the latest known triangles where a solid waits for new ones; the same scene where none does. */
   shown(scene: Scene): Scene {
     const { kind, solid, mesh, problem } = scene.nodes.columns;
+    const columns = [kind, solid, mesh, problem];
+    if (columns.every((column, i) => column === this.#whole[i])) return scene;
     const edit = new SceneEditor(scene);
     const meshes: Scene['meshes'] = {};
     // Of each solid once: its placements have the same mesh.
@@ -31,6 +35,7 @@ export class StandIns {
       this.#last.set(scene.nodes.word('solid', row), hash);
       this.#figures.set(hash, scene.meshes[hash]);
     }
+    this.#whole = waiting.length === 0 ? columns : [];
     for (const row of waiting) {
       const hash = this.#last.get(scene.nodes.word('solid', row));
       const figures = hash && this.#figures.get(hash);
@@ -46,5 +51,6 @@ export class StandIns {
   clear(): void {
     this.#last.clear();
     this.#figures.clear();
+    this.#whole = [];
   }
 }

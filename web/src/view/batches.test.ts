@@ -20,6 +20,7 @@ import { nodeTable } from '@noble-prism/core/scene/nodeWriter';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { disposeBatches, lateCrowdsIn, makeBatches, placeBatches } from './batches.ts';
+import { randomNumbers } from '@noble-prism/core/testing/random';
 import type { GeometryStore, ViewGeometry } from './geometry.ts';
 
 const geometry = (shape: ViewGeometry['shape'], slots = [0]): ViewGeometry =>
@@ -139,8 +140,8 @@ describe('batches', () => {
     expect(before.map((mesh, i) => mesh.instanceMatrix.version > versions[i])).toEqual([true, false]);
   });
 
-  it('made anew without some of their rows draw the others only, and free what is gone', () => {
-    const nodes = [part('bolt', ['steel'], 1), part('bolt', ['steel'], 2), part('cabin', ['red', 'glass'])];
+  it('made anew without most of their rows draw the others only, and free what is gone', () => {
+    const nodes = [1, 2, 3].map((x) => part('bolt', ['steel'], x)).concat(part('cabin', ['red', 'glass']));
     const group = draw(nodes);
     const gone: unknown[] = [];
     for (const child of group.children as InstancedMesh[])
@@ -149,6 +150,25 @@ describe('batches', () => {
     makeBatches(input(nodes.slice(0, 1)), group);
     expect((group.children as InstancedMesh[]).map(({ count }) => count)).toEqual([1]);
     expect(gone).toEqual([bolts, cabin]);
+  });
+
+  it('keep their buffers where a few parts leave and come back, and send no more than those', () => {
+    const random = randomNumbers(6);
+    const nodes = Array.from({ length: 5000 }, (_, i) => part('bolt', ['steel'], i));
+    const group = draw(nodes, { edges: new LineBasicMaterial() });
+    const [mesh, lines] = group.children as InstancedMesh[];
+    for (let round = 0; round < 12; round++) {
+      mesh.instanceMatrix.clearUpdateRanges();
+      const out = new Set(Array.from({ length: round % 3 === 2 ? 0 : 9 }, () => Math.floor(random() * 5000)));
+      const rows = new Set([...nodes.keys()].filter((row) => !out.has(row)));
+      makeBatches(input(nodes, { edges: lines.material as LineBasicMaterial, rows }), group);
+      expect(group.children).toEqual([mesh, lines]);
+      expect([mesh.count, lines.count]).toEqual([rows.size, rows.size]);
+      const drawn = Array.from({ length: mesh.count }, (_, i) => placeOf(mesh, i)[0]);
+      expect(drawn.sort((a, b) => a - b)).toEqual([...rows]);
+      const sent = mesh.instanceMatrix.updateRanges.reduce((sum, { count }) => sum + count / 16, 0);
+      expect(sent).toBeLessThan(2 * 9 * 64);
+    }
   });
 
   it('stay where they are for rows that are gone while places change', () => {

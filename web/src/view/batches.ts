@@ -14,20 +14,17 @@ import {
 } from 'three';
 import type { Color, Material, Mesh, Object3D } from 'three';
 import { GONE } from '@noble-prism/core/scene/nodes';
-import { multiplyAt, STRIDE } from '@noble-prism/core/scene/places';
 import { Rows } from '@noble-prism/core/scene/rowSet';
 import type { RowSet } from '@noble-prism/core/scene/rowSet';
-import type { Scene } from '@noble-prism/core/scene/types';
 import { canJoin, crowdsOf, isLate, joined, placesOf } from './crowds.ts';
 import type { Crowd, Member } from './crowds.ts';
 import type { GeometryStore, ViewGeometry } from './geometry.ts';
+import { Placements } from './placements.ts';
+import type { Placing } from './placements.ts';
 
-export interface BatchInput {
-  scene: Scene;
+export interface BatchInput extends Placing {
   /** Rows that are drawn, as far as their geometry has arrived. */
   rows: RowSet;
-  /** Places in the world, as the facts of a scene have them. */
-  worlds: Float64Array;
   geometry: GeometryStore;
   /** Material of a slot, by id. */
   materialFor(id: string, geometry: ViewGeometry): Material;
@@ -38,8 +35,6 @@ export interface BatchInput {
   edges: LineBasicMaterial | undefined;
   /** Whether parts throw and take shadows, where there are any; they do where nothing is said. */
   shadows?: boolean;
-  /** Rows that stand elsewhere than when the batches were made last; all are looked at where that is not known. */
-  moved?: RowSet;
   /** Parts that are placed once are drawn together. Not where each has a colour of its own, or moves by itself. */
   crowds?: boolean;
   /** Only batches of these meshes are made; the others stay as they are. */
@@ -53,14 +48,14 @@ interface Batch {
   rows: Int32Array;
 }
 
-/** What was drawn for a batch: kept with its buffers for as long as the same number of parts shows the same. */
+/** What was drawn for a batch: kept with its buffers for as long as about as many parts show the same. */
 interface Drawn {
   geometry: ViewGeometry;
   /** Of a crowd: where its members stood when they were written together, and their geometries. */
   joined?: { places: Float64Array; members: readonly Member[] };
   objects: Object3D[];
-  matrices: InstancedBufferAttribute;
-  rows: Int32Array;
+  /** Of a batch: where its parts stand. */
+  placements?: Placements;
 }
 
 const drawnIn = new WeakMap<Group, Map<string, Drawn>>();
@@ -93,27 +88,27 @@ export function* batchWork(input: BatchInput, group: Group): Generator<void> {
   for (const batch of batches) {
     const known = before.get(batch.key);
     let drawn = known;
-    if (known && known.geometry === batch.geometry && known.matrices.count === batch.rows.length) {
-      const isSame = known.rows === batch.rows || known.rows.every((row, i) => row === batch.rows[i]);
-      known.rows = batch.rows;
-      place(known.matrices, batch.rows, input, isSame ? input.moved : undefined);
-    } else {
-      const matrices = new InstancedBufferAttribute(new Float32Array(batch.rows.length * 16), 16);
-      place(matrices, batch.rows, input);
-      drawn = { geometry: batch.geometry, objects: objectsFor(batch, input, matrices), matrices, rows: batch.rows };
+    if (!known?.placements || known.geometry !== batch.geometry || !known.placements.take(batch.rows, input)) {
+      const placements = new Placements(batch.rows, input);
+      drawn = { geometry: batch.geometry, objects: objectsFor(batch, input, placements.matrices), placements };
       fresh.push(...drawn.objects);
     }
-    for (const object of (drawn as Drawn).objects) {
+    const { objects, placements } = drawn as Drawn;
+    for (const object of objects) {
+      (object as InstancedMesh).count = batch.rows.length;
       if (!(object instanceof InstancedMesh)) continue;
       object.material = batch.materials.map((id) => input.materialFor(id, batch.geometry));
-      if (input.tint) paint(object, batch.rows, input.tint);
+      if (input.tint && placements) paint(object, placements, input.tint);
     }
     now.set(batch.key, drawn as Drawn);
     if (batch.rows.length > 200) yield;
   }
   const isAdded = input.only && [...now].every(([key, drawn]) => (before.get(key) ?? drawn) === drawn);
-  for (const [key, { objects }] of before)
-    if (now.get(key)?.objects !== objects) for (const object of objects) drop(object);
+  for (const [key, { objects }] of before) {
+    if (now.get(key)?.objects === objects) continue;
+    for (const object of objects) drop(object);
+    yield;
+  }
   if (isAdded) {
     if (fresh.length > 0) group.add(...fresh);
   } else {
@@ -170,7 +165,7 @@ function crowdAnew(crowd: Crowd, places: Float64Array, input: BatchInput): Drawn
   const objects = objectsFor({ key, geometry, materials: [material], rows }, input, matrices);
   // What was written together belongs to the crowd alone.
   for (const object of objects) object.userData.ownsGeometry = true;
-  return { geometry, joined: { places, members }, objects, matrices, rows };
+  return { geometry, joined: { places, members }, objects };
 }
 
 /** Crowds of a group whose members are together only because they arrived together. */
@@ -190,6 +185,7 @@ const latest = new WeakMap<GeometryStore, Map<string, Gathered>>();
 /** {@link gatheredAnew}, once for the same rows, meshes and materials. */
 function* gathered(input: BatchInput): Generator<void, Batch[]> {
   const { scene, rows, geometry, tint, edges, only } = input;
+  if (rows.size === 0) return [];
   if (only) return yield* gatheredAnew(input);
   const { mesh, materials, kind } = scene.nodes.columns;
   const of = [mesh, materials, kind, rows, geometry.arrivals, scene.nodes.tables.words, scene.nodes.tables.lists];
@@ -204,7 +200,7 @@ function* gathered(input: BatchInput): Generator<void, Batch[]> {
 }
 
 /** Rows after which others may have their turn. */
-const TURN = 50_000;
+const TURN = 10_000;
 
 /** Parts that are drawn together. The key also says how: with edges or without, in a colour of each part or of materials. */
 function* gatheredAnew({ scene, rows, geometry: store, tint, edges, only }: BatchInput): Generator<void, Batch[]> {
@@ -302,79 +298,13 @@ function sphereOfFirst({ surface }: ViewGeometry, { array }: InstancedBufferAttr
   return (surface.boundingSphere ?? new Sphere()).clone().applyMatrix4(new Matrix4().fromArray(array));
 }
 
-/** Moves what was drawn to other places, without making it anew. @param moved rows that stand elsewhere; all are looked at where absent */
-export function placeBatches(group: Group, input: Pick<BatchInput, 'scene' | 'worlds'>, moved?: RowSet): void {
-  for (const { matrices, rows, joined: crowd } of drawnIn.get(group)?.values() ?? [])
-    if (!crowd) place(matrices, rows, input, moved);
+/** Moves what was drawn to other places, without making it anew. */
+export function placeBatches(group: Group, placing: Placing): void {
+  for (const { placements } of drawnIn.get(group)?.values() ?? []) placements?.place(placing);
 }
 
-/** Enters places where they differ; what goes to the graphics card is the stretch from the first that does to the last. */
-function place(
-  attribute: InstancedBufferAttribute,
-  rows: Int32Array,
-  { scene, worlds }: Pick<BatchInput, 'scene' | 'worlds'>,
-  moved?: RowSet,
-): void {
-  const { offset, kind } = scene.nodes.columns;
-  const array = attribute.array as Float32Array;
-  let first = Infinity;
-  let last = -1;
-  if (moved?.size === 0) return;
-  for (let i = 0; i < rows.length; i++) {
-    const row = rows[i];
-    // Rows that are no longer there are still drawn, until the batches are made anew.
-    if ((moved && !moved.has(row)) || kind[row] === GONE || row >= kind.length) continue;
-    const isDifferent =
-      offset[row] === 0
-        ? putWorld(worlds, row * STRIDE, array, i * 16)
-        : putWorld(withOffset(scene, worlds, row), 0, array, i * 16);
-    if (!isDifferent) continue;
-    if (i < first) first = i;
-    last = i;
-  }
-  if (last < 0) return;
-  if (attribute.version > 0) attribute.addUpdateRange(first * 16, (last - first + 1) * 16);
-  attribute.needsUpdate = true;
-}
-
-const placed = new Float64Array(STRIDE);
-
-/** Place of a geometry that does not sit at the pivot of its part. */
-function withOffset({ nodes }: Scene, worlds: Float64Array, row: number): Float64Array {
-  const { values, at } = nodes.tables.places.locate(nodes.columns.offset[row]);
-  multiplyAt(worlds, row * STRIDE, values, at, placed, 0);
-  return placed;
-}
-
-/** Writes twelve numbers as a matrix of sixteen. Returns whether any is another. */
-function putWorld(from: Float64Array, at: number, to: Float32Array, i: number): boolean {
-  const { fround } = Math;
-  // The translation first: it is what differs most often.
-  const isSame =
-    to[i + 12] === fround(from[at + 9]) && to[i + 13] === fround(from[at + 10]) && to[i + 14] === fround(from[at + 11]) &&
-    to[i] === fround(from[at]) && to[i + 1] === fround(from[at + 1]) && to[i + 2] === fround(from[at + 2]) &&
-    to[i + 4] === fround(from[at + 3]) && to[i + 5] === fround(from[at + 4]) && to[i + 6] === fround(from[at + 5]) &&
-    to[i + 8] === fround(from[at + 6]) && to[i + 9] === fround(from[at + 7]) && to[i + 10] === fround(from[at + 8]) &&
-    to[i + 15] === 1; // prettier-ignore
-  if (isSame) return false;
-  to[i] = from[at];
-  to[i + 1] = from[at + 1];
-  to[i + 2] = from[at + 2];
-  to[i + 4] = from[at + 3];
-  to[i + 5] = from[at + 4];
-  to[i + 6] = from[at + 5];
-  to[i + 8] = from[at + 6];
-  to[i + 9] = from[at + 7];
-  to[i + 10] = from[at + 8];
-  to[i + 12] = from[at + 9];
-  to[i + 13] = from[at + 10];
-  to[i + 14] = from[at + 11];
-  to[i + 15] = 1;
-  return true;
-}
-
-function paint(object: InstancedMesh, rows: Int32Array, tint: (row: number) => Color): void {
-  object.instanceColor ??= new InstancedBufferAttribute(new Float32Array(rows.length * 3), 3);
+function paint(object: InstancedMesh, { rows, matrices }: Placements, tint: (row: number) => Color): void {
+  object.instanceColor ??= new InstancedBufferAttribute(new Float32Array(matrices.count * 3), 3);
   for (let i = 0; i < rows.length; i++) tint(rows[i]).toArray(object.instanceColor.array, i * 3);
   object.instanceColor.needsUpdate = true;
 }

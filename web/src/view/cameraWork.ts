@@ -131,6 +131,30 @@ export class CameraWork {
     return Math.hypot(((flat.x + 1) / 2) * clientWidth - x, ((1 - flat.y) / 2) * clientHeight - y);
   }
 
+  /**
+   * How far along an axis the pointer has gone, metres: it was moved by so many pixels, beginning at a point of the world. None where the
+   * axis points straight into the picture.
+   */
+  alongAxis(from: THREE.Vector3, axis: THREE.Vector3, dx: number, dy: number): number {
+    const { clientWidth, clientHeight } = this.canvas;
+    // A step that is neither lost to rounding nor bent by the perspective.
+    const step = this.metresPerPixel(from) || 1e-6;
+    const flat = (point: THREE.Vector3) => {
+      const { x, y } = point.project(this.camera);
+      return new THREE.Vector2((x * clientWidth) / 2, (-y * clientHeight) / 2);
+    };
+    const way = flat(from.clone().addScaledVector(axis, step)).sub(flat(from.clone()));
+    const square = way.lengthSq();
+    return square < 1e-4 ? 0 : ((dx * way.x + dy * way.y) / square) * step;
+  }
+
+  /** Metres that a pixel stands for at a point of the world. */
+  metresPerPixel(point: THREE.Vector3): number {
+    const away = point.clone().sub(this.camera.position).dot(this.camera.getWorldDirection(new THREE.Vector3()));
+    const height = 2 * Math.max(away, 0) * Math.tan(THREE.MathUtils.degToRad(this.camera.fov / 2));
+    return height / this.canvas.clientHeight;
+  }
+
   ray(x: number, y: number): THREE.Ray {
     const { clientWidth, clientHeight } = this.canvas;
     const pointer = new THREE.Vector2((x / clientWidth) * 2 - 1, 1 - (y / clientHeight) * 2);

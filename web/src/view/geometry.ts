@@ -1,9 +1,10 @@
 /** Geometry of meshes for the view: fetched once, kept, with a search tree made in a worker. */
 import { BufferAttribute, BufferGeometry } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
+import { SnapFeatures } from '@noble-prism/core/measure/snapFeatures';
 import { unpackMesh } from '@noble-prism/core/mesh/mesh';
 import { fetchBlob } from '../api/client.ts';
-import type { TreeAnswer, TreeRequest } from '../workers/searchTree.worker.ts';
+import type { CurvesAnswer, CurvesRequest, TreeAnswer, TreeRequest } from '../workers/searchTree.worker.ts';
 
 export interface ViewGeometry {
   surface: BufferGeometry;
@@ -16,6 +17,8 @@ export interface ViewGeometry {
   coloured: boolean;
   /** For picking; absent until the worker is done. */
   tree?: MeshBVH;
+  /** For snapping: made when somebody points at a part with it. */
+  features?: SnapFeatures;
 }
 
 /** Requests at a time: more would make the first parts wait for the last. */
@@ -26,6 +29,8 @@ export class GeometryStore {
   readonly #wanted: string[] = [];
   readonly #known = new Set<string>();
   readonly #missed = new Set<string>();
+  /** Meshes whose curves were asked for. */
+  readonly #asked = new Set<string>();
   #running = 0;
   /** How many have become ready so far. */
   arrivals = 0;
@@ -36,9 +41,13 @@ export class GeometryStore {
     readonly arrived: (mesh: string) => void,
     readonly failed: (error: unknown) => void,
   ) {
-    this.#worker.onmessage = ({ data }: MessageEvent<TreeAnswer>) => {
+    this.#worker.onmessage = ({ data }: MessageEvent<TreeAnswer | CurvesAnswer>) => {
       const geometry = this.#ready.get(data.mesh);
       if (!geometry) return;
+      if ('curves' in data) {
+        geometry.features = new SnapFeatures(data.curves);
+        return;
+      }
       geometry.tree = MeshBVH.deserialize(
         { version: 1, roots: data.roots, index: null, indirectBuffer: data.indirect } as never,
         geometry.surface,
@@ -52,6 +61,19 @@ export class GeometryStore {
   }
 
   positionsOf = (mesh: string): Float32Array | undefined => this.#ready.get(mesh)?.positions;
+
+  /** What of a mesh can be snapped to; asked for the first time it comes a moment later. */
+  featuresOf(mesh: string): SnapFeatures | undefined {
+    const geometry = this.#ready.get(mesh);
+    if (geometry?.features || !geometry || this.#asked.has(mesh)) return geometry?.features;
+    this.#asked.add(mesh);
+    const request: CurvesRequest = {
+      mesh,
+      edges: (geometry.edges.getAttribute('position').array as Float32Array).slice(),
+    };
+    this.#worker.postMessage(request, [request.edges.buffer]);
+    return undefined;
+  }
 
   /** Fetches what is not there yet, in the order given. */
   want(meshes: Iterable<string>): void {

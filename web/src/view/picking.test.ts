@@ -16,8 +16,9 @@ import { composed } from '@noble-prism/core/scene/matrix';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import { nodeTable } from '@noble-prism/core/scene/nodeWriter';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
-import type { SceneNode } from '@noble-prism/core/scene/types';
+import type { Box, SceneNode } from '@noble-prism/core/scene/types';
 import type { GeometryStore } from './geometry.ts';
+import { rowsInFront } from './inFront.ts';
 import { Picker } from './picking.ts';
 
 function known(surface: BufferGeometry) {
@@ -68,10 +69,9 @@ describe('the part under the pointer', () => {
       if (!found) continue;
       hits++;
       expect(found.point.distanceTo(expected.point)).toBeLessThan(1e-6);
-      // The corners are those of the triangle that was hit: the point lies in their plane.
-      const [a, b, c] = found.corners;
-      const normal = b.clone().sub(a).cross(c.clone().sub(a)).normalize();
-      expect(Math.abs(found.point.clone().sub(a).dot(normal))).toBeLessThan(1e-6);
+      // In the frame of its mesh the point lies on the mesh: what is snapped to is looked for there.
+      const local = found.point.clone().applyMatrix4(found.world.clone().invert());
+      expect(store.get(found.mesh)?.tree?.closestPointToPoint(local)?.distance).toBeLessThan(1e-6);
     }
     expect(hits).toBeGreaterThan(50);
   });
@@ -82,5 +82,45 @@ describe('the part under the pointer', () => {
     const empty = new Picker({ get: () => undefined } as unknown as GeometryStore);
     empty.setParts(scene, new Set([0, 1, 2]), factsOf(scene).worlds);
     expect(empty.pick(new Ray(new Vector3(0, 0, 20), new Vector3(0, 0, -1)))).toBeUndefined();
+  });
+});
+
+describe('what stands in front', () => {
+  const picker = new Picker(store);
+  picker.setParts(scene, new Set([0, 1, 2]), factsOf(scene).worlds);
+  const boxOfFar = { min: [-1.6, -2, -7], max: [2.4, 2, -3] } as Box;
+  const inFront = (eye: Vector3, wanted: number) => [...rowsInFront(picker, eye, new Set([wanted]), boxOfFar, 3)];
+
+  it.each([
+    [0, 0, 20],
+    [0, 0, -20],
+    [9, 2, 9],
+    [-12, 4, 3],
+  ])('is what three.js hits before the parts, seen from %d, %d, %d', (x, y, z) => {
+    const eye = new Vector3(x, y, z);
+    const expected = new Set<string>();
+    const at = (axis: number, i: number) =>
+      boxOfFar.min[axis] + ((boxOfFar.max[axis] - boxOfFar.min[axis]) * (i + 0.5)) / 5;
+    for (let i = 0; i < 125; i++) {
+      const point = new Vector3(at(0, i % 5), at(1, Math.floor(i / 5) % 5), at(2, Math.floor(i / 25)));
+      const hits = new Raycaster(eye, point.sub(eye).normalize())
+        .intersectObjects(meshes)
+        .map(({ object }) => object.name);
+      if (hits.includes('far box')) for (const name of hits.slice(0, hits.indexOf('far box'))) expected.add(name);
+    }
+    expect(
+      inFront(eye, 1)
+        .map((row) => nodes[row].name)
+        .sort(),
+    ).toEqual([...expected].sort());
+  });
+
+  it('is nothing from where nothing stands before them', () => {
+    expect(inFront(new Vector3(0, 0, -20), 1)).toEqual([]);
+    expect(inFront(new Vector3(0, 0, 20), 1)).toContain(0);
+  });
+
+  it('is nothing where the parts are not in sight at all', () => {
+    expect(inFront(new Vector3(0, 0, 20), 2)).toEqual([]);
   });
 });

@@ -1,5 +1,7 @@
 /** Finds the part under the pointer: spheres around the parts first, then the search tree of each mesh, nearest first. */
-import { DoubleSide, Matrix4, Ray, Vector3 } from 'three';
+import { DoubleSide, Matrix4, Ray } from 'three';
+import type { Vector3 } from 'three';
+import type { MeshBVH } from 'three-mesh-bvh';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { GONE } from '@noble-prism/core/scene/nodes';
@@ -13,8 +15,9 @@ export interface Hit {
   node: SceneNode;
   /** World, metres. */
   point: Vector3;
-  /** Corners of the triangle that was hit. */
-  corners: Vector3[];
+  mesh: string;
+  /** Place of the geometry in the world. */
+  world: Matrix4;
 }
 
 export class Picker {
@@ -22,7 +25,11 @@ export class Picker {
   #rows: RowSet = NO_ROWS;
   #worlds: Float64Array = new Float64Array();
 
-  constructor(readonly geometry: GeometryStore) {}
+  /** @param isDrawn false for points of the world that are cut away */
+  constructor(
+    readonly geometry: GeometryStore,
+    readonly isDrawn: (point: Vector3) => boolean = () => true,
+  ) {}
 
   /** Nothing is made of these before somebody picks. */
   setParts(scene: Scene, rows: RowSet, worlds: Float64Array): void {
@@ -74,17 +81,43 @@ export class Picker {
       if (!geometry.tree) continue;
       const node = this.#scene.nodes.row(row);
       matrix.fromArray(geometryTransform(node, matrixAt(this.#worlds, row * STRIDE)));
-      const hit = geometry.tree.raycastFirst(local.copy(ray).applyMatrix4(matrix.clone().invert()), DoubleSide);
-      if (!hit) continue;
-      const world = hit.point.clone().applyMatrix4(matrix);
-      const away = world.distanceTo(ray.origin);
-      if (away >= nearest) continue;
+      local.copy(ray).applyMatrix4(matrix.clone().invert());
+      const world = this.#firstDrawn(geometry.tree, local, matrix);
+      const away = world?.distanceTo(ray.origin) ?? Infinity;
+      if (!world || away >= nearest) continue;
       nearest = away;
-      const corners = (['a', 'b', 'c'] as const).map((name) =>
-        new Vector3().fromArray(geometry.positions, (hit.face?.[name] ?? 0) * 3).applyMatrix4(matrix),
-      );
-      best = { node, point: world, corners };
+      best = { node, point: world, mesh: node.mesh ?? '', world: matrix.clone() };
     }
     return best;
+  }
+
+  /** Rows that a ray meets before it meets one of those that are wanted; none where it meets none of them. */
+  inFrontOf(wanted: RowSet, ray: Ray): number[] {
+    const met: { row: number; away: number }[] = [];
+    let goal = Infinity;
+    const local = new Ray();
+    const matrix = new Matrix4();
+    for (const { row, geometry, distance } of this.#candidates(ray)) {
+      if (distance > goal) break;
+      if (!geometry.tree) continue;
+      matrix.fromArray(geometryTransform(this.#scene.nodes.row(row), matrixAt(this.#worlds, row * STRIDE)));
+      local.copy(ray).applyMatrix4(matrix.clone().invert());
+      const away = this.#firstDrawn(geometry.tree, local, matrix)?.distanceTo(ray.origin);
+      if (away === undefined) continue;
+      if (wanted.has(row)) goal = Math.min(goal, away);
+      else met.push({ row, away });
+    }
+    return goal === Infinity ? [] : met.filter(({ away }) => away < goal).map(({ row }) => row);
+  }
+
+  /** Where a ray first meets what is drawn of a mesh, world; what is cut away in front of it is passed over. */
+  #firstDrawn(tree: MeshBVH, local: Ray, matrix: Matrix4): Vector3 | undefined {
+    const first = tree.raycastFirst(local, DoubleSide)?.point.clone().applyMatrix4(matrix);
+    if (!first || this.isDrawn(first)) return first;
+    return tree
+      .raycast(local, DoubleSide)
+      .sort((a, b) => a.distance - b.distance)
+      .map(({ point }) => point.clone().applyMatrix4(matrix))
+      .find(this.isDrawn);
   }
 }

@@ -34,3 +34,7 @@ it('takes a twentieth of the time at most where it is dear', () => {
   expect(done).toBeGreaterThan(5);
   expect(busy).toBeLessThan(3000);
 });
+
+it('does not wait for minutes where it is very dear: parts would be missing all that time', () => {
+  expect(minute(5000).done).toBeGreaterThanOrEqual(8);
+});

@@ -2,6 +2,8 @@
 
 /** Of the time, where others have to be answered too. */
 const SHARE = 0.025;
+/** Nothing waits longer than this for the next of it, milliseconds: parts would be missing where the processor draws. */
+const LONGEST = 2000;
 
 export class Share {
   #timer: ReturnType<typeof setTimeout> | undefined;
@@ -23,7 +25,8 @@ export class Share {
 
   /** Counts what something else took because of it. */
   charge(milliseconds: number): void {
-    this.#free = Math.max(this.#free, performance.now()) + milliseconds / SHARE;
+    const now = performance.now();
+    this.#free = Math.min(Math.max(this.#free, now) + milliseconds / SHARE, now + LONGEST);
   }
 
   stop(): void {

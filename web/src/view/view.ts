@@ -4,7 +4,8 @@
  */
 import * as THREE from 'three';
 import { factsOf } from '@noble-prism/core/scene/facts';
-import type { Matrix } from '@noble-prism/core/scene/matrix';
+import type { Snap } from '@noble-prism/core/measure/snap';
+import type { Matrix, Vector } from '@noble-prism/core/scene/matrix';
 import { GONE } from '@noble-prism/core/scene/nodes';
 import { matrixAt, STRIDE } from '@noble-prism/core/scene/places';
 import { NO_ROWS, Rows } from '@noble-prism/core/scene/rowSet';
@@ -16,18 +17,18 @@ import { posedWorlds } from './pose.ts';
 import type { Moved } from '../evaluation/client.ts';
 import type { Look } from '../stores/looks.ts';
 import { batchWork, disposeBatches, lateCrowdsIn, placeBatches } from './batches.ts';
-import type { BatchInput } from './batches.ts';
 import { CameraWork } from './cameraWork.ts';
 import { LEAST } from './crowds.ts';
+import { dressing } from './dressing.ts';
+import type { Hues } from './dressing.ts';
 import { EdgeCount } from './edgeCount.ts';
 import { GeometryStore } from './geometry.ts';
 import type { ViewGeometry } from './geometry.ts';
 import { drawsInSoftware, rememberSoftware } from './economy.ts';
-import { disposeGround, makeGround } from './ground.ts';
-import type { Ground } from './ground.ts';
+import { GroundLayer } from './groundLayer.ts';
 import { lightScene } from './light.ts';
 import type { Studio } from './light.ts';
-import { edgeMaterial, layerColour, MaterialStore, sheetColour } from './materials.ts';
+import { edgeMaterial, MaterialStore, sheetColour } from './materials.ts';
 import { OpticsLayer } from './optics.ts';
 import { Outline } from './outline.ts';
 import { MeasureLine } from './measureLine.ts';
@@ -35,8 +36,15 @@ import { Pace } from './pace.ts';
 import { pictureOf } from './picture.ts';
 import { both, largestFirst, opticsOf } from './rowsOfView.ts';
 import { Share } from './share.ts';
+import { rowsInFront } from './inFront.ts';
+import { rowsWithin } from './rectangle.ts';
+import type { Rectangle } from './rectangle.ts';
+import { SectionBox } from './sectionBox.ts';
+import type { Face } from './sectionBox.ts';
+import { Snapping } from './snapping.ts';
 import { Turns } from './turns.ts';
 import { TextureStore } from './textures.ts';
+import { Wipe } from './wipe.ts';
 import { Picker } from './picking.ts';
 
 export interface ViewOptions {
@@ -57,18 +65,23 @@ export class View {
   /** Where it is looked at from. */
   readonly eye: CameraWork;
   readonly #picker: Picker;
+  readonly #snapping: Snapping;
   readonly #textures: TextureStore;
   readonly #materials: MaterialStore;
   readonly #edgeMaterial = edgeMaterial();
   readonly #measure = new MeasureLine();
+  readonly section = new SectionBox();
+  readonly #wipe = new Wipe();
+  readonly #isDrawn = (point: THREE.Vector3) => this.section.holds(point);
   readonly #wire = new THREE.MeshBasicMaterial({ wireframe: true, transparent: true, opacity: 0.5 });
   #model: Scene = EMPTY_SCENE;
   #worlds: Float64Array = new Float64Array();
   #hidden: RowSet = NO_ROWS;
   #selected: RowSet = NO_ROWS;
+  #faded: Rows = NO_ROWS;
   #look: Look = 'finished';
   #edges = true;
-  #hues: { of: Int32Array; colours: THREE.Color[] } = { of: new Int32Array(), colours: [] };
+  #hues: Hues = { of: new Int32Array(), colours: [] };
   /** Rows that are drawn: those with geometry that are not hidden. */
   #shown: Rows | undefined;
   /** Distinct meshes of the scene. */
@@ -78,6 +91,9 @@ export class View {
   #box: { of: unknown[]; box: Box | undefined } = { of: [], box: undefined };
   readonly #edgeCount = new EdgeCount();
   readonly #batches = new THREE.Group();
+  /** What is faded. */
+  readonly #ghosts = new THREE.Group();
+  readonly #ghost = new THREE.MeshBasicMaterial({ transparent: true, opacity: 0.1, depthWrite: false, side: THREE.DoubleSide }); // prettier-ignore
   /** Triangles as lines over the surfaces, where that is the look. */
   readonly #wires = new THREE.Group();
   readonly #outline: Outline;
@@ -89,14 +105,7 @@ export class View {
   #number = NaN;
   /** Rows that have moved since the batches were made; all may have where there is no set. */
   #moved: Set<number> | undefined;
-  #ground: Ground | undefined;
-  /** Kept for every ground: a new material links its shader anew, which takes seconds in software. */
-  readonly #groundLines = {
-    fine: new THREE.LineBasicMaterial({ toneMapped: false }),
-    strong: new THREE.LineBasicMaterial({ toneMapped: false }),
-  };
-  #groundKey = '';
-  #framedKey = '';
+  readonly #ground = new GroundLayer();
   #wanted = 0;
   readonly #turns = new Turns();
   /** Shaders of new materials are being made. */
@@ -130,10 +139,21 @@ export class View {
     this.#textures = new TextureStore(() => this.invalidate());
     this.#materials = new MaterialStore(this.economy, this.#textures);
     this.geometry = new GeometryStore((mesh) => this.#addSoon(mesh), options.failed);
-    this.#picker = new Picker(this.geometry);
+    this.#picker = new Picker(this.geometry, this.#isDrawn);
     this.#studio = lightScene(this.#scene, this.#renderer, this.economy);
-    this.#scene.add(this.#batches, this.#wires, this.#outline.group, this.#optics.group, this.#measure.group);
+    this.#scene.add(
+      this.#ground.group,
+      this.#batches,
+      this.#ghosts,
+      this.#wires,
+      this.#outline.group,
+      this.#optics.group,
+      this.#measure.group,
+      this.section.group,
+      this.#wipe.group,
+    );
     this.eye = new CameraWork(canvas, this.economy, () => this.invalidate());
+    this.#snapping = new Snapping(this.#picker, this.geometry, this.eye, this.#isDrawn);
     this.#observer = new ResizeObserver(() => this.#resize());
     this.#observer.observe(canvas.parentElement as HTMLElement);
     this.#resize();
@@ -145,11 +165,12 @@ export class View {
     this.#edgeMaterial.color = sheetColour('--edge');
     this.#edgeMaterial.opacity = 0.6;
     this.#wire.color = sheetColour('--ink');
+    this.#ghost.color = sheetColour('--ink-2');
     this.#optics.setColour(sheetColour('--ink-2'));
     this.#outline.setColour(sheetColour('--iris'));
     this.#measure.setColour(sheetColour('--iris'));
-    this.#groundLines.fine.color = sheetColour('--ground-2');
-    this.#groundLines.strong.color = sheetColour('--ground');
+    this.section.setColour(sheetColour('--iris'));
+    this.#ground.setSheet();
     this.#rebuildSoon();
   }
 
@@ -167,6 +188,7 @@ export class View {
     if (isSame && !isLook) return;
     if (before.mesh !== now.mesh || before.kind !== now.kind) {
       this.#shown = undefined;
+      this.#faded = NO_ROWS;
       const meshes = largestFirst(model);
       this.#shapes = meshes.length;
       this.geometry.want(meshes);
@@ -195,9 +217,10 @@ export class View {
     const input = { scene: this.#model, worlds: this.#worlds };
     placeBatches(this.#batches, input);
     placeBatches(this.#wires, input);
+    placeBatches(this.#ghosts, input);
     this.#outline.place(input);
     this.#studio.renew();
-    this.#picker.setParts(this.#model, this.#rowsShown(), this.#worlds);
+    this.#picker.setParts(this.#model, this.#rowsSolid(), this.#worlds);
     this.#drawOptics();
     this.invalidate();
   }
@@ -229,6 +252,7 @@ export class View {
   select(rows: RowSet): void {
     if (rows.size === 0 && this.#selected.size === 0) return;
     this.#selected = rows;
+    this.#fade(NO_ROWS);
     this.#turns.start('selection', this.#drawSelection());
   }
 
@@ -256,6 +280,37 @@ export class View {
     const wanted = rows ?? (this.#hidden.size > 0 ? this.#rowsShown() : undefined);
     const box = wanted ? worldBox(this.#model, wanted, this.geometry.positionsOf, this.#worlds) : this.boxOfAll();
     if (box) this.eye.turnTo(box);
+    this.#fade(rows && box ? this.#inFrontOf(rows, box) : NO_ROWS);
+  }
+
+  #inFrontOf(rows: RowSet, box: Box): Rows {
+    // Whatever was faded before is asked about anew.
+    this.#picker.setParts(this.#model, this.#rowsShown(), this.#worlds);
+    const eye = this.eye.controls.getPosition(new THREE.Vector3());
+    return rowsInFront(this.#picker, eye, rows, box, this.#model.nodes.rows);
+  }
+
+  /** Parts that are faded, so that they do not stand before what was framed. */
+  get faded(): number {
+    return this.#faded.size;
+  }
+
+  /** Draws faded parts as the others again. */
+  unfade(): void {
+    this.#fade(NO_ROWS);
+  }
+
+  #fade(rows: Rows): void {
+    if (rows.size === 0 && this.#faded.size === 0) return;
+    this.#faded = rows;
+    this.#rebuildSoon();
+  }
+
+  /** Rows that are drawn and not faded: those that can be picked. */
+  #rowsSolid(): Rows {
+    const shown = this.#rowsShown();
+    if (this.#faded.size === 0) return shown;
+    return new Rows(shown.mask.map((one, row) => (this.#faded.has(row) ? 0 : one)));
   }
 
   /** Part under a point of the canvas, pixels from its upper left corner. */
@@ -264,31 +319,89 @@ export class View {
     return this.#optics.pick(near, SNAP_PIXELS) ?? this.#picker.pick(this.eye.ray(x, y))?.node;
   }
 
+  /** Keys of the parts within a rectangle of the canvas, in the order of the tree. */
+  partsWithin(rectangle: Rectangle, how: 'inside' | 'touched'): string[] {
+    const { clientWidth: width, clientHeight: height } = this.canvas;
+    const picture = { scene: this.#model, rows: this.#rowsShown(), worlds: this.#worlds, geometry: this.geometry, camera: this.eye.camera, width, height }; // prettier-ignore
+    return rowsWithin(picture, rectangle, how).map((row) => this.#model.nodes.key(row));
+  }
+
   #drawOptics(): void {
     const nodes = this.#showsOptics ? opticsOf(this.#model).filter(({ id }) => !this.#hidden.has(id)) : [];
     const worlds = { get: (row: number) => matrixAt(this.#worlds, row * STRIDE) };
     this.#optics.draw(nodes, worlds, this.#selected, () => this.boxOfAll());
   }
 
-  /** Point of a surface under a point of the canvas, metres; the corner of a triangle where one is near. */
-  pointAt(x: number, y: number): [number, number, number] | undefined {
-    const hit = this.#picker.pick(this.eye.ray(x, y));
-    if (!hit) return undefined;
-    const [near] = hit.corners
-      .map((corner) => ({ corner, away: this.eye.onScreen(corner, x, y) }))
-      .sort((a, b) => a.away - b.away);
-    return (near && near.away <= SNAP_PIXELS ? near.corner : hit.point).toArray();
+  /** What is meant at a point of the canvas, pixels from its upper left corner; shown with the centres that are offered. */
+  snapAt(x: number, y: number): Snap | undefined {
+    const snap = this.#snapping.at(x, y);
+    // Nothing there, as before: nothing to be drawn.
+    if (!snap && !this.#measure.isMarked) return undefined;
+    this.#measure.mark(
+      snap?.point,
+      this.#snapping.offered.map(({ point }) => point),
+    );
+    this.invalidate();
+    return snap;
   }
 
-  /** Draws what is being measured: a cross at each point and a line between two, metres. */
-  showMeasure(points: readonly (readonly [number, number, number])[]): void {
+  /** Nothing is pointed at any more. */
+  endSnap(): void {
+    this.#snapping.forget();
+    this.#measure.mark(undefined, []);
+    this.invalidate();
+  }
+
+  /** Draws what is being measured: a mark at each point and a line between two, metres. */
+  showMeasure(points: readonly Vector[]): void {
     this.#measure.show(points);
     this.invalidate();
   }
 
+  /** Shows another scene in the left part of the picture; none where there is nothing to be compared. */
+  wipe(scene: Scene | undefined, share: number): void {
+    this.#wipe.share = share;
+    if (scene !== this.#wipe.scene) {
+      this.#wipe.scene = scene;
+      if (scene) this.geometry.want(largestFirst(scene));
+      this.#turns.start('wipe', this.#drawWipe());
+    }
+    this.invalidate();
+  }
+
+  *#drawWipe(): Generator<void> {
+    yield* this.#wipe.build({
+      geometry: this.geometry,
+      points: this.#pointMaterial,
+      edges: this.#drawsEdges ? this.#edgeMaterial : undefined,
+      ...dressing(this.#look, this.#wipe.scene ?? EMPTY_SCENE, this.#materials, NO_HUES),
+    });
+    this.#compileNew(this.#wipe.group.children);
+    this.#studio.renew();
+    this.invalidate();
+  }
+
+  #renderBoth(): void {
+    const own = [this.#batches, this.#wires, this.#ghosts, this.#outline.group];
+    this.#wipe.render(this.#renderer, this.#scene, this.eye.camera, own, () => this.#studio.renew());
+  }
+
+  /** Draws only what is inside a box, metres; everything where there is none. */
+  setSection(box: Box | undefined): void {
+    this.section.set(box);
+    this.#renderer.clippingPlanes = this.section.planes;
+    this.#studio.renew();
+    this.invalidate();
+  }
+
+  /** The face of the section box whose handle lies at a point of the canvas. */
+  sectionFaceAt(x: number, y: number): Face | undefined {
+    return this.section.faceAt((point) => this.eye.onScreen(new THREE.Vector3(...point), x, y), SNAP_PIXELS);
+  }
+
   /** Distance of the ruled lines, metres. */
   get pitch(): number {
-    return this.#ground?.pitch ?? 1;
+    return this.#ground.pitch;
   }
 
   /** Draw calls of the last frame. */
@@ -320,9 +433,17 @@ export class View {
     this.#arrived.clear();
     this.#compileNew(this.#batches.children.slice(known));
     if (this.#selected.size > 0) this.#turns.start('selection', this.#drawSelection());
+    this.#turns.start('ground', this.#fitGround());
+    if (this.#wipe.scene) this.#turns.start('wipe', this.#drawWipe());
+    this.#hasMore = true;
+    this.invalidate();
+  }
+
+  /** What has arrived can only make the box of everything tighter: that has time. */
+  *#fitGround(): Generator<void> {
+    yield* this.#findBox();
     this.#layGround();
     this.options.changed();
-    this.#hasMore = true;
     this.invalidate();
   }
 
@@ -341,11 +462,16 @@ export class View {
     return (this.#shown = new Rows(mask));
   }
 
+  get #drawsEdges(): boolean {
+    if (!this.#edges || this.#look === 'triangles') return false;
+    return !(this.economy && this.#edgeCount.areMany(this.#model, this.#rowsShown()));
+  }
+
   /** @param only meshes that have arrived, where the others are drawn already */
   *#drawBatches(only?: ReadonlySet<string>): Generator<void> {
     const common = {
       scene: this.#model,
-      rows: this.#rowsShown(),
+      rows: this.#rowsSolid(),
       worlds: this.#worlds,
       geometry: this.geometry,
       points: this.#pointMaterial,
@@ -353,15 +479,18 @@ export class View {
       ...(only ? { only } : {}),
       ...(this.#moved && !this.#places ? { moved: this.#moved } : {}),
     };
-    const withEdges =
-      this.#edges &&
-      this.#look !== 'triangles' &&
-      !(this.economy && this.#edgeCount.areMany(this.#model, this.#rowsShown()));
-    const edges = withEdges ? this.#edgeMaterial : undefined;
-    yield* batchWork({ ...common, edges, ...this.#lookMaterials() }, this.#batches);
+    const edges = this.#drawsEdges ? this.#edgeMaterial : undefined;
+    yield* batchWork(
+      { ...common, edges, ...dressing(this.#look, this.#model, this.#materials, this.#hues) },
+      this.#batches,
+    );
     if (this.#look === 'triangles')
       yield* batchWork({ ...common, edges: undefined, materialFor: () => this.#wire }, this.#wires);
     else disposeBatches(this.#wires);
+    if (this.#faded.size > 0) {
+      const ghosts = { rows: both(this.#faded, this.#rowsShown()), materialFor: () => this.#ghost, shadows: false };
+      yield* batchWork({ ...common, ...ghosts, edges: undefined, crowds: false }, this.#ghosts);
+    } else disposeBatches(this.#ghosts);
     this.#studio.renew();
   }
 
@@ -411,34 +540,12 @@ export class View {
     yield* this.#drawBatches();
     this.#compileNew(this.#batches.children);
     this.#moved = new Set();
-    this.#picker.setParts(this.#model, this.#rowsShown(), this.#worlds);
+    this.#picker.setParts(this.#model, this.#rowsSolid(), this.#worlds);
     yield;
+    if (this.#wipe.scene) yield* this.#drawWipe();
     yield* this.#drawSelection();
-    yield* this.#findBox();
-    this.#layGround();
     yield;
-    this.options.changed();
-    this.invalidate();
-  }
-
-  #lookMaterials(): Pick<BatchInput, 'materialFor' | 'tint'> {
-    if (this.#look === 'finished')
-      return { materialFor: (id, { coloured }) => this.#materials.finished(this.#model, id, coloured) };
-    const layers = [...new Set(this.#model.layers.map((layer) => layer.name))];
-    const grey = new THREE.Color('#b9b6ad');
-    const { layer } = this.#model.nodes.columns;
-    const colours = new Map<number, THREE.Color>();
-    const tint = (row: number) => {
-      if (this.#look === 'density') return this.#hues.colours[this.#hues.of[row]] ?? grey;
-      if (this.#look !== 'layers') return grey;
-      let colour = colours.get(layer[row]);
-      if (!colour) {
-        colour = layerColour(layer[row] === 0 ? -1 : layers.indexOf(this.#model.nodes.word('layer', row)));
-        colours.set(layer[row], colour);
-      }
-      return colour;
-    };
-    return { materialFor: () => this.#materials.tinted(true), tint };
+    yield* this.#fitGround();
   }
 
   *#outlineSelection(): Generator<void> {
@@ -448,26 +555,13 @@ export class View {
 
   #layGround(): void {
     const box = this.boxOfAll();
-    const key = JSON.stringify(box ?? null);
-    if (key !== this.#groundKey) {
-      this.#groundKey = key;
-      if (this.#ground) {
-        this.#scene.remove(this.#ground.group);
-        disposeGround(this.#ground);
-        this.#ground = undefined;
-      }
-      if (box) {
-        this.#studio.fit(box);
-        this.eye.setPlanes(box);
-        this.#ground = makeGround(box, this.#groundLines.fine, this.#groundLines.strong);
-        this.#scene.add(this.#ground.group);
-      }
+    const isOther = this.#ground.lay(box);
+    if (box && isOther) {
+      this.#studio.fit(box);
+      this.eye.setPlanes(box);
     }
     // The first parts may be a corner of the whole: framed again as it grows, until somebody takes the camera.
-    if (box && !this.eye.isTaken && key !== this.#framedKey) {
-      this.#framedKey = key;
-      this.eye.frame(box, false);
-    }
+    if (box && isOther && !this.eye.isTaken) this.eye.frame(box, false);
   }
 
   #resize(): void {
@@ -485,7 +579,7 @@ export class View {
 
   /** A small picture of what is seen, without what is selected; JPEG as base64. @param width pixels, at 8 to 5 */
   picture(width: number): Promise<string> {
-    const overlays = [this.#outline.group, this.#measure.group, this.#optics.group];
+    const overlays = [this.#outline.group, this.#measure.group, this.#optics.group, this.section.group];
     return pictureOf(this.#renderer, this.#scene, this.eye.camera, overlays, width);
   }
 
@@ -498,7 +592,8 @@ export class View {
       if (!this.#pace.isFree || this.#turns.isBusy || this.#compiling) return this.invalidate();
       const moving = this.eye.update();
       const began = performance.now();
-      this.#renderer.render(this.#scene, this.eye.camera);
+      if (this.#wipe.scene) this.#renderBoth();
+      else this.#renderer.render(this.#scene, this.eye.camera);
       if (this.#hasMore) this.#adding.charge(performance.now() - began);
       this.#hasMore = false;
       this.#pace.begun();
@@ -520,6 +615,8 @@ export class View {
     this.#renderer.dispose();
   }
 }
+
+const NO_HUES: Hues = { of: new Int32Array(), colours: [] };
 
 /** Crowds of what arrived together, beside those of neighbours. */
 const MOST_LATE = 120;

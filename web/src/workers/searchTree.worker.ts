@@ -1,11 +1,24 @@
-/** Builds search trees for picking, away from the page. */
+/** Builds what picking and snapping look things up in, away from the page: search trees of triangles, and curves of feature edges. */
 import { BufferAttribute, BufferGeometry } from 'three';
 import { CENTER, MeshBVH } from 'three-mesh-bvh';
+import { curvesOf } from '@noble-prism/core/measure/curves';
+import type { Curve } from '@noble-prism/core/measure/curves';
 
 export interface TreeRequest {
   mesh: string;
   positions: Float32Array;
   indices: Uint32Array;
+}
+
+/** Asks for the curves of the feature edges of a mesh. */
+export interface CurvesRequest {
+  mesh: string;
+  edges: Float32Array;
+}
+
+export interface CurvesAnswer {
+  mesh: string;
+  curves: Curve[];
 }
 
 export interface TreeAnswer {
@@ -14,7 +27,11 @@ export interface TreeAnswer {
   indirect: Uint32Array | Uint16Array;
 }
 
-self.onmessage = ({ data }: MessageEvent<TreeRequest>) => {
+self.onmessage = ({ data }: MessageEvent<TreeRequest | CurvesRequest>) => {
+  if ('edges' in data) {
+    const answer: CurvesAnswer = { mesh: data.mesh, curves: curvesOf(data.edges) };
+    return self.postMessage(answer);
+  }
   const geometry = new BufferGeometry();
   geometry.setAttribute('position', new BufferAttribute(data.positions, 3));
   geometry.setIndex(new BufferAttribute(data.indices, 1));

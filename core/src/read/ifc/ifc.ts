@@ -7,8 +7,9 @@ import { hashData } from '../../scene/hash.ts';
 import { invert, multiply, transformPoint } from '../../scene/matrix.ts';
 import { SceneEditor } from '../../scene/editor.ts';
 import { factsOf } from '../../scene/facts.ts';
+import { PART } from '../../scene/nodes.ts';
 import type { Matrix } from '../../scene/matrix.ts';
-import type { Material, MeshFigures, Scene, SceneNode } from '../../scene/types.ts';
+import type { Material, MeshFigures, Scene } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
 import { isOurs, said } from '../library.ts';
 import { SceneBuilder } from '../builder.ts';
@@ -16,7 +17,7 @@ import type { BuildOptions, Reader, Reading, SourceFile } from '../reader.ts';
 import { headOf } from '../scanner.ts';
 import { looksLikePart21, scanPart21 } from '../step/scan.ts';
 import { readIfcStructure } from './structure.ts';
-import type { IfcNode, IfcStructure } from './structure.ts';
+import type { IfcStructure } from './structure.ts';
 
 export const ifcReader: Reader = {
   format: 'IFC',
@@ -37,18 +38,32 @@ function readIfc(file: SourceFile, sourceId: string): Reading {
     // World coordinates are z up by the standard.
     upAxis: { axis: 'z', by: 'file' },
   });
+  for (const { name, description } of structure.layers) builder.layer(name, description);
+  const express: number[] = [];
+  const worlds: Matrix[] = [];
+  const orphans = structure.walk((element, parent) => {
+    const { id, name, hasShape, world, layer, properties } = element;
+    const row = builder.node({
+      ...(parent === undefined ? {} : { parent }),
+      name,
+      kind: hasShape ? 'part' : 'assembly',
+      transform: parent === undefined ? world : multiply(invert(worlds[parent]), world),
+      layer,
+      more: { class: element.class, properties, entity: `#${id}` },
+    });
+    express[row] = id;
+    worlds[row] = world;
+    return row;
+  });
   for (const warning of part21.warnings) builder.warn(warning.code, warning.message, warning.where);
-  if (structure.orphans > 0)
+  if (orphans > 0)
     builder.warn(
       'orphans',
-      `${structure.orphans} elements belong to no storey, building or assembly; they stand under the project.`,
+      `${orphans} elements belong to no storey, building or assembly; they stand under the project.`,
     );
   if (structure.annotations > 0) builder.notRead.add(`Annotations and grids are left out: ${structure.annotations}.`);
   if (structure.openings > 0)
     builder.notRead.add(`Openings are cut from what they are in, and not kept as bodies: ${structure.openings}.`);
-  for (const { name, description } of structure.layers) builder.layer(name, description);
-  const express: number[] = [];
-  for (const root of structure.roots) place(root, undefined, undefined, builder, express);
   const plain = builder.reading();
   return {
     survey: plain.survey,
@@ -67,33 +82,15 @@ function readIfc(file: SourceFile, sourceId: string): Reading {
 function withoutShapes(survey: Scene, why: string): Scene {
   const message = `The shapes of this building could not be made (${why}); its structure is kept. Ask for the file again.`;
   const [source] = survey.sources;
+  const edit = new SceneEditor(survey);
+  survey.nodes.columns.kind.forEach((kind, row) => {
+    if (kind === PART) edit.setProblem(row, 'Its shape could not be made.');
+  });
   return {
     ...survey,
     sources: [{ ...source, warnings: [...source.warnings, { code: 'no-geometry', message }] }],
-    nodes: edited(survey, (edit, { id, kind }) => {
-      if (kind === 'part') edit.setProblem(id, 'Its shape could not be made.');
-    }),
+    nodes: edit.finish().scene.nodes,
   };
-}
-
-/** The tree, each node placed in its parent. */
-function place(
-  node: IfcNode,
-  parent: number | undefined,
-  above: Matrix | undefined,
-  builder: SceneBuilder,
-  express: number[],
-): void {
-  const id = builder.node({
-    ...(parent === undefined ? {} : { parent }),
-    name: node.name,
-    kind: node.hasShape ? 'part' : 'assembly',
-    transform: above ? multiply(invert(above), node.world) : node.world,
-    layer: node.layer,
-    more: { class: node.class, properties: node.properties, entity: `#${node.id}` },
-  });
-  express[id] = node.id;
-  for (const child of node.children) place(child, id, node.world, builder, express);
 }
 
 /** Metres and y up, as web-ifc gives them, back to z up as the file has it. */
@@ -125,7 +122,8 @@ async function build(
   try {
     const nodeOf = new Map(express.map((id, node) => [id, node]));
     const facts = factsOf(survey);
-    const total = survey.nodes.filter((node) => node.kind === 'part').length;
+    const { kind } = survey.nodes.columns;
+    const total = kind.reduce((sum, one) => sum + (one === PART ? 1 : 0), 0);
     const pieces = new Map<number, Piece[]>();
     // The library lets go of a geometry when the product after it is made.
     const geometries = new Map<number, RawGeometry>();
@@ -155,11 +153,11 @@ async function build(
     >();
     const edit = new SceneEditor(survey);
     let done = 0;
-    for (const node of survey.nodes) {
+    for (let row = 0; row < kind.length; row++) {
       done++;
-      const list = pieces.get(node.id);
+      const list = pieces.get(row);
       if (!list) {
-        if (node.kind === 'part') edit.setProblem(node.id, 'The shape of this part could not be made.');
+        if (kind[row] === PART) edit.setProblem(row, 'The shape of this part could not be made.');
         continue;
       }
       signal?.throwIfAborted();
@@ -177,6 +175,7 @@ async function build(
         known.set(key, made);
         progress?.(Math.floor(total / 2) + Math.floor((done / survey.nodes.length) * (total / 2)), total);
       }
+      const node = survey.nodes.row(row);
       const ids = made.slots.map((colour, slot) => {
         const names = String(node.properties?.Material ?? '')
           .split(', ')
@@ -187,10 +186,10 @@ async function build(
         materials[material.id] = material;
         return material.id;
       });
-      edit.setKind(node.id, 'part');
-      edit.setMaterials(node.id, ids);
-      if (made.hash) edit.setMesh(node.id, made.hash);
-      else edit.setProblem(node.id, 'Nothing of this part can be drawn.');
+      edit.setKind(row, 'part');
+      edit.setMaterials(row, ids);
+      if (made.hash) edit.setMesh(row, made.hash);
+      else edit.setProblem(row, 'Nothing of this part can be drawn.');
     }
     progress?.(total, total);
     return { ...edit.finish().scene, meshes, materials };
@@ -198,13 +197,6 @@ async function build(
     api.CloseModel(model);
     api.Dispose();
   }
-}
-
-/** The rows after an edit of each. */
-function edited(scene: Scene, change: (edit: SceneEditor, node: SceneNode) => void): Scene['nodes'] {
-  const edit = new SceneEditor(scene);
-  for (const node of scene.nodes) change(edit, node);
-  return edit.finish().scene.nodes;
 }
 
 interface RawGeometry {

@@ -10,32 +10,31 @@ import type { Value } from '../step/values.ts';
 import { siLength } from '../step/units.ts';
 import { className } from './classes.ts';
 
-/** One row of the tree. */
-export interface IfcNode {
+/** One row of the tree, as it is handed over. */
+export interface IfcElement {
   /** Express id. */
   id: number;
-  children: IfcNode[];
   name: string;
   class: string;
   /** Place in the world, unit of the file. */
   world: Matrix;
   hasShape: boolean;
   layer: string | null;
-  /** Names of its materials. */
-  materials: string[];
   properties: Record<string, string>;
 }
 
+/** Takes an element under the row of its parent, and says its own row. */
+export type TakeElement = (element: IfcElement, parent: number | undefined) => number;
+
 export interface IfcStructure {
-  roots: IfcNode[];
   unit: { name: string; metres: number; declared: boolean };
   /** Names of surface styles by the item that they colour. */
   styles: Map<number, string>;
   layers: { name: string; description?: string }[];
-  /** Elements that no storey, building or assembly holds. */
-  orphans: number;
   openings: number;
   annotations: number;
+  /** Hands over the tree, parents before their children. @returns elements that no storey, building or assembly holds */
+  walk(take: TakeElement): number;
 }
 
 /** Properties of one element that are kept. */
@@ -68,26 +67,42 @@ class Structure {
 
   read(): IfcStructure {
     this.#relations();
-    const products = this.#products();
-    const done = new Set<number>();
-    const roots: IfcNode[] = [];
-    for (const index of this.file.ofType('IFCPROJECT')) {
-      const id = this.file.ids[index];
-      if (!this.#parentOf.has(id)) roots.push(this.#node(id, done, 0));
-    }
-    const isRelated = (id: number) => this.#parentOf.has(id);
-    let orphans = 0;
-    for (const id of products) {
-      // A branch that hangs on nothing comes in by its top.
-      if (done.has(id) || isRelated(id)) continue;
-      orphans++;
-      const node = this.#node(id, done, 0);
-      if (roots[0]) roots[0].children.push(node);
-      else roots.push(node);
-    }
     const openings = this.file.ofType('IFCOPENINGELEMENT').length;
     const annotations = this.file.ofType('IFCANNOTATION').length + this.file.ofType('IFCGRID').length;
-    return { roots, unit: this.#unit(), styles: this.#styles(), layers: this.#layers, orphans, openings, annotations };
+    const [unit, styles, layers] = [this.#unit(), this.#styles(), this.#layers];
+    return { unit, styles, layers, openings, annotations, walk: (take) => this.#walk(take) };
+  }
+
+  #walk(take: TakeElement): number {
+    const done = new Set<number>();
+    let root: number | undefined;
+    for (const index of this.file.ofType('IFCPROJECT')) {
+      const id = this.file.ids[index];
+      if (this.#parentOf.has(id)) continue;
+      const row = this.#hand(id, undefined, take, done, 0);
+      root ??= row;
+    }
+    let orphans = 0;
+    for (const id of this.#products()) {
+      // A branch that hangs on nothing comes in by its top.
+      if (done.has(id) || this.#parentOf.has(id)) continue;
+      orphans++;
+      const row = this.#hand(id, root, take, done, 0);
+      root ??= row;
+    }
+    return orphans;
+  }
+
+  /** Hands over an element and what is below it. */
+  #hand(id: number, parent: number | undefined, take: TakeElement, done: Set<number>, depth: number): number {
+    done.add(id);
+    const row = take(this.#element(id), parent);
+    if (depth > MAX_DEPTH) return row;
+    for (const child of this.#children.get(id) ?? []) {
+      const isBuilt = !NOT_BUILT.test(this.#type(child)) && this.#args(child).length >= 5;
+      if (isBuilt && !done.has(child)) this.#hand(child, row, take, done, depth + 1);
+    }
+    return row;
   }
 
   #args(id: number): Value[] {
@@ -170,8 +185,7 @@ class Structure {
     return value instanceof Ref && this.#type(value.id).startsWith('IFCPRODUCTDEFINITIONSHAPE');
   }
 
-  #node(id: number, done: Set<number>, depth: number): IfcNode {
-    done.add(id);
+  #element(id: number): IfcElement {
     const args = this.#args(id);
     const type = this.#type(id);
     const isProject = type === 'IFCPROJECT';
@@ -192,7 +206,6 @@ class Structure {
       world: isProject || !(args[5] instanceof Ref) ? IDENTITY : this.#placement(args[5].id, 0),
       hasShape: !isProject && this.#isShape(args[6]) && type !== 'IFCSPACE',
       layer: isProject ? null : this.#layer(args[6]),
-      materials,
       properties: this.#properties(id, typeId, {
         GlobalId: text(globalId),
         ...(text(args[3]) ? { Description: text(args[3]) } : {}),
@@ -203,14 +216,6 @@ class Structure {
           : {}),
         ...(isProject ? this.#mapConversion() : {}),
       }),
-      children:
-        depth > MAX_DEPTH
-          ? []
-          : (this.#children.get(id) ?? [])
-              .filter(
-                (child) => !done.has(child) && !NOT_BUILT.test(this.#type(child)) && this.#args(child).length >= 5,
-              )
-              .map((child) => this.#node(child, done, depth + 1)),
     };
   }
 

@@ -3,7 +3,7 @@ import { asPrismError } from '../../errors.ts';
 import { completeMesh } from '../../mesh/complete.ts';
 import { figuresOf, packMesh } from '../../mesh/mesh.ts';
 import { hashData } from '../../scene/hash.ts';
-import { NodeWriter } from '../../scene/nodeWriter.ts';
+import { SceneEditor } from '../../scene/editor.ts';
 import { NO_MATERIAL } from '../../scene/types.ts';
 import type { Material, MeshFigures, Scene, SolidInfo, SourceInfo } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
@@ -19,7 +19,6 @@ import type { Part21 } from './part21.ts';
 import { readStructure } from './structure.ts';
 import type { Piece } from './pieces.ts';
 import type { StepStructure } from './structure.ts';
-import { colourId } from './styles.ts';
 import type { Colour } from './styles.ts';
 import { tessellatedMesh } from './tessellated.ts';
 
@@ -39,15 +38,14 @@ const MANY = 40;
 /** One file by itself, without waiting: nothing of the survey needs to. */
 export function readStep(file: SourceFile, sourceId: string): ReadingWithExternals {
   const part21 = scanPart21(file.bytes, file.name, file.progress);
-  const structure = structureOf(part21, file.name);
+  const structure = structureOf(part21, sourceId, file.name);
   const provisional = structure.pieces.map((piece): BuiltPiece => {
     const entity = `#${part21.ids[piece.solid]}`;
     const info = { text: '', bytes: 0, entity, faces: piece.faces, name: piece.name, extent: 0 };
     return piece.kind === 'triangles' ? {} : { solid: [`entity:${entity}`, info] };
   });
-  const externals = new Map(structure.nodes.flatMap(({ external }, id) => (external ? [[id, external] as const] : [])));
   return {
-    externals,
+    externals: structure.externals,
     survey: sceneOf(file, sourceId, part21, structure, provisional),
     async build(blobs, { progress, signal, begun } = {}) {
       const marks = cutMarks(part21);
@@ -120,9 +118,9 @@ async function triangles(part21: Part21, piece: Piece, blobs: BlobStore): Promis
 }
 
 /** A fault that no entity can be blamed for still names the file. */
-function structureOf(part21: Part21, name: string): StepStructure {
+function structureOf(part21: Part21, sourceId: string, name: string): StepStructure {
   try {
-    return readStructure(part21, name);
+    return readStructure(part21, sourceId, name);
   } catch (error) {
     throw asPrismError(error, { file: name });
   }
@@ -137,19 +135,6 @@ function sceneOf(
 ): Scene {
   const materials: Record<string, Material> = { none: NO_MATERIAL };
   for (const [id, colour] of structure.colours) materials[id] = materialOf(id, colour);
-  const idsOf = (piece: Piece, colours = piece.slotColours) =>
-    colours.map((colour) => (colour ? colourId(colour) : NO_MATERIAL.id));
-  const rows = new NodeWriter(sourceId);
-  for (const { piece, colours, external: _, key: __, ...rest } of structure.nodes) {
-    const { solid, mesh, problem } = piece === undefined ? {} : built[piece];
-    rows.add({
-      ...rest,
-      materials: piece === undefined ? [] : idsOf(structure.pieces[piece], colours),
-      ...(solid ? { solid: solid[0] } : {}),
-      ...(mesh ? { mesh: mesh[0] } : {}),
-      ...(problem ? { problem } : {}),
-    });
-  }
   const { header } = part21;
   const info: SourceInfo = {
     id: sourceId,
@@ -167,9 +152,9 @@ function sceneOf(
     warnings: [...part21.warnings],
   };
   const layers = [...new Map(structure.layers.map((layer) => [layer.name, layer])).values()];
-  return {
+  return withShapes(structure, built, {
     sources: [info],
-    nodes: rows.table(),
+    nodes: structure.nodes,
     meshes: Object.fromEntries(built.flatMap(({ mesh }) => (mesh ? [mesh] : []))),
     solids: Object.fromEntries(built.flatMap(({ solid }) => (solid ? [solid] : []))),
     materials,
@@ -180,7 +165,20 @@ function sceneOf(
       source: sourceId,
       ...(description ? { description } : {}),
     })),
-  };
+  });
+}
+
+/** The scene with what was made of each piece, at all its rows. */
+function withShapes({ pieceOf }: StepStructure, built: readonly BuiltPiece[], scene: Scene): Scene {
+  const edit = new SceneEditor(scene);
+  for (let row = 0; row < pieceOf.length; row++) {
+    if (pieceOf[row] < 0) continue;
+    const { solid, mesh, problem } = built[pieceOf[row]];
+    if (solid) edit.setSolid(row, solid[0]);
+    if (mesh) edit.setMesh(row, mesh[0]);
+    if (problem) edit.setProblem(row, problem);
+  }
+  return edit.finish().scene;
 }
 
 function materialOf(id: string, colour: Colour): Material {

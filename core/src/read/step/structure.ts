@@ -3,8 +3,13 @@
  * layers. Both ways of assembling are read: related representations with a transformation, and mapped items.
  */
 import { PrismError } from '../../errors.ts';
+import { NumberList } from '../../mesh/numberList.ts';
 import { IDENTITY, invert, multiply } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
+import type { NodeTable } from '../../scene/nodes.ts';
+import { NodeWriter } from '../../scene/nodeWriter.ts';
+import type { NewRow } from '../../scene/nodeWriter.ts';
+import { NO_MATERIAL } from '../../scene/types.ts';
 import type { StatedFigures } from '../../scene/types.ts';
 import { Entities } from './entities.ts';
 import { externalDocuments } from './externalDocuments.ts';
@@ -23,28 +28,13 @@ import type { Usage } from './usages.ts';
 import { statedFigures } from './validation.ts';
 import { Ref } from './values.ts';
 
-/** One row of the tree. */
-export interface StructureNode {
-  parent: number | null;
-  key: string;
-  name: string;
-  occurrence?: string;
-  kind: 'assembly' | 'part';
-  transform: Matrix;
-  piece?: number;
-  /** Colour per slot, where a placement overrides those of the piece. */
-  colours?: (Colour | undefined)[];
-  layer: string | null;
-  entity: string;
-  problem?: string;
-  /** Name of the file that holds what belongs here. */
-  external?: string;
-  /** Lines that repeat a solid of the same product. */
-  spare?: true;
-}
-
 export interface StepStructure {
-  nodes: StructureNode[];
+  /** The tree, without the shapes. */
+  nodes: NodeTable;
+  /** Number of the piece that each row shows; -1 for none. */
+  pieceOf: Int32Array;
+  /** Rows whose content another file holds, and its name. */
+  externals: Map<number, string>;
   pieces: Piece[];
   unit: LengthUnit;
   units: string[];
@@ -58,14 +48,19 @@ export interface StepStructure {
  * Reads the structure. Faults of single entities become warnings on the file, and the rest is kept.
  * @throws PrismError `no-geometry` where there is no product and no solid, `too-large` over {@link MAX_NODES} rows
  */
-export function readStructure(file: Part21, fileName = ''): StepStructure {
+export function readStructure(file: Part21, source: string, fileName = ''): StepStructure {
   const styles = readStyles(file);
-  const reader = new StructureReader(file, styles, fileName);
+  const reader = new StructureReader(file, styles, source, fileName);
   return reader.read();
 }
 
 class StructureReader extends Entities {
-  readonly nodes: StructureNode[] = [];
+  readonly #writer: NodeWriter;
+  readonly #pieceOf = new NumberList(Int32Array);
+  /** Rows whose content another file holds. */
+  readonly #elsewhere = new Map<number, string>();
+  /** Colours that placements give to what they place. */
+  readonly #placed = new Map<string, Colour>();
   readonly #representations: Representations;
   readonly #usages: Usages;
   readonly #leaves: Leaves;
@@ -78,9 +73,11 @@ class StructureReader extends Entities {
   constructor(
     file: Part21,
     readonly styles: Styles,
+    source: string,
     readonly fileName: string,
   ) {
     super(file);
+    this.#writer = new NodeWriter(source);
     this.#representations = new Representations(this);
     this.#usages = new Usages(this, this.#representations);
     this.#leaves = new Leaves(this, this.#representations, this.#usages.consumed, () => this.#tooMany());
@@ -99,9 +96,8 @@ class StructureReader extends Entities {
     const roots = definitions.filter(
       (index) => !used.has(index) && (this.#usages.all.has(index) || this.#representations.has(index)),
     );
-    const siblings = new Map<string, number>();
     if (roots.reduce((sum, root) => sum + this.#countRows(root), 0) > MAX_NODES) this.#tooMany();
-    for (const root of roots) this.#expand(root, null, IDENTITY, '', siblings, [], undefined, []);
+    for (const root of roots) this.#expand(root, null, IDENTITY, [], undefined, []);
     if (definitions.length > 0 && roots.length === 0 && used.size > 0) {
       this.warn(
         'cyclic',
@@ -109,8 +105,8 @@ class StructureReader extends Entities {
         definitions[0],
       );
     }
-    this.#looseSolids(siblings);
-    if (this.nodes.length === 0) {
+    this.#looseSolids();
+    if (this.#writer.rows === 0) {
       throw new PrismError(
         'no-geometry',
         `${this.fileName || 'The file'} holds no product and no solid that can be read.`,
@@ -121,15 +117,14 @@ class StructureReader extends Entities {
       );
     }
     const colours = new Map<string, Colour>();
-    for (const list of [
-      ...this.#pieces.all.map((piece) => piece.slotColours),
-      ...this.nodes.map((node) => node.colours ?? []),
-    ]) {
-      for (const colour of list) if (colour) colours.set(colourId(colour), colour);
-    }
+    for (const { slotColours } of this.#pieces.all)
+      for (const colour of slotColours) if (colour) colours.set(colourId(colour), colour);
+    for (const [id, colour] of this.#placed) colours.set(id, colour);
     const units = [...new Set([...this.units.values()].map((unit) => unit.name))];
     return {
-      nodes: this.nodes,
+      nodes: this.#writer.table(),
+      pieceOf: this.#pieceOf.copy(),
+      externals: this.#elsewhere,
       pieces: this.#pieces.all,
       unit: this.#unitOfMost(),
       units,
@@ -195,8 +190,6 @@ class StructureReader extends Entities {
     definition: number,
     parent: number | null,
     transform: Matrix,
-    parentKey: string,
-    siblings: Map<string, number>,
     path: number[],
     usage: Usage | undefined,
     usages: Usage[],
@@ -209,9 +202,8 @@ class StructureReader extends Entities {
       );
       return;
     }
-    if (this.nodes.length > MAX_NODES) this.#tooMany();
+    if (this.#writer.rows > MAX_NODES) this.#tooMany();
     const name = this.#nameOf(definition);
-    const key = uniqueKey(parentKey, name, siblings);
     let leaves: Leaf[] = [];
     try {
       leaves = this.#leaves.of(definition);
@@ -225,39 +217,36 @@ class StructureReader extends Entities {
     if (stated) this.#state(bodies[0], stated);
     const base = {
       parent,
-      key,
       name,
       entity: `#${this.file.ids[definition]}`,
       ...(usage?.name ? { occurrence: usage.name } : {}),
     };
     const chain = usage ? [...usages, usage] : usages;
-    const id = this.nodes.length;
     if (children.length === 0 && bodies.length === 1) {
       const [body] = bodies;
-      this.#addLeaf({ ...base, transform: multiply(transform, body.transform) }, body, chain);
+      const id = this.#addLeaf({ ...base, transform: multiply(transform, body.transform) }, body, chain);
       const toBody = invert(body.transform);
       const wires = leaves.map((leaf) => ({ ...leaf, transform: multiply(toBody, leaf.transform) }));
       this.#addLeaves(
         wires.filter(({ spare }) => spare),
         id,
-        key,
         `${name} wires`,
-        new Map(),
         chain,
       );
       return;
     }
     const empty = children.length === 0 && leaves.length === 0;
     const external = empty ? this.#externals.get(definition) : undefined;
-    this.nodes.push({
+    const id = this.#writer.add({
       ...base,
       kind: 'assembly',
       transform,
       layer: this.#layerOf(this.#representations.of(definition)),
-      ...(external ? { external } : empty ? { problem: 'No solid or sheet is given for this product.' } : {}),
+      ...(empty && !external ? { problem: 'No solid or sheet is given for this product.' } : {}),
     });
-    const own = new Map<string, number>();
-    this.#addLeaves(leaves, id, key, name, own, chain);
+    this.#pieceOf.push(-1);
+    if (external) this.#elsewhere.set(id, external);
+    this.#addLeaves(leaves, id, name, chain);
     for (const child of children) {
       if (!child.transform)
         this.warn(
@@ -265,25 +254,17 @@ class StructureReader extends Entities {
           'This usage has no placement; the component is shown at the origin of its assembly.',
           child.id,
         );
-      this.#expand(child.child, id, child.transform ?? IDENTITY, key, own, [...path, definition], child, chain);
+      this.#expand(child.child, id, child.transform ?? IDENTITY, [...path, definition], child, chain);
     }
   }
 
   /** Shapes as rows under that of their product, named after themselves where they have a name. */
-  #addLeaves(
-    leaves: Leaf[],
-    parent: number,
-    parentKey: string,
-    unnamed: string,
-    own: Map<string, number>,
-    usages: Usage[],
-  ): void {
+  #addLeaves(leaves: Leaf[], parent: number, unnamed: string, usages: Usage[]): void {
     for (const leaf of leaves) {
       const name = this.text(this.args(leaf.solid)[0]) || unnamed;
       this.#addLeaf(
         {
           parent,
-          key: uniqueKey(parentKey, name, own),
           name,
           entity: `#${this.file.ids[leaf.solid]}`,
           transform: leaf.transform,
@@ -299,14 +280,19 @@ class StructureReader extends Entities {
     this.#pieces.all[this.#pieces.numberOf(leaf)].stated ??= stated;
   }
 
-  #addLeaf(base: Omit<StructureNode, 'kind' | 'layer' | 'piece' | 'colours'>, leaf: Leaf, usages: Usage[]): void {
-    if (this.nodes.length > MAX_NODES) this.#tooMany();
+  /** @returns its row */
+  #addLeaf(base: Omit<NewRow, 'kind'>, leaf: Leaf, usages: Usage[]): number {
+    if (this.#writer.rows > MAX_NODES) this.#tooMany();
     const piece = this.#pieces.numberOf(leaf);
     const { solid } = leaf;
     const shells = this.#pieces.shells(solid);
     const layer = this.#layerOf([solid, ...shells, ...leaf.through, leaf.representation]);
-    const colours = this.#pieces.placedColours(this.#pieces.all[piece], leaf, shells, usages);
-    this.nodes.push({ ...base, kind: 'part', piece, layer, ...(colours ? { colours } : {}) });
+    const own = this.#pieces.all[piece];
+    const placed = this.#pieces.placedColours(own, leaf, shells, usages);
+    for (const colour of placed ?? []) if (colour) this.#placed.set(colourId(colour), colour);
+    const materials = (placed ?? own.slotColours).map((colour) => (colour ? colourId(colour) : NO_MATERIAL.id));
+    this.#pieceOf.push(piece);
+    return this.#writer.add({ ...base, kind: 'part', layer, materials });
   }
 
   #layerOf(indices: number[]): string | null {
@@ -318,7 +304,7 @@ class StructureReader extends Entities {
   }
 
   /** Solids that no product shows: a file may hold bare geometry, or its products may be broken. */
-  #looseSolids(siblings: Map<string, number>): void {
+  #looseSolids(): void {
     const shown = new Set(this.#pieces.all.map((piece) => piece.solid));
     const all = SOLID_TYPES.flatMap((type) => [...this.file.ofType(type)]);
     const loose = new Set(all.filter((index) => !shown.has(index)));
@@ -348,7 +334,6 @@ class StructureReader extends Entities {
         this.#addLeaf(
           {
             parent: null,
-            key: uniqueKey('', name, siblings),
             name,
             entity: `#${this.file.ids[solid]}`,
             transform: IDENTITY,
@@ -388,12 +373,4 @@ class StructureReader extends Entities {
       return fallback;
     }
   }
-}
-
-/** Path of names; equals among siblings are told apart by an ordinal (`Bolt`, `Bolt#2`). */
-function uniqueKey(parentKey: string, name: string, siblings: Map<string, number>): string {
-  const clean = name.replaceAll('/', '∕').slice(0, 200);
-  const count = (siblings.get(clean) ?? 0) + 1;
-  siblings.set(clean, count);
-  return `${parentKey}/${clean}${count > 1 ? `#${count}` : ''}`;
 }

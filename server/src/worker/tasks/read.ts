@@ -75,7 +75,9 @@ export const read: Runner = async (task, context, progress, signal) => {
     const file = await opened(source, context, seen);
     if (!file) return { source: id };
     const reading = withIgnored(file, task.payload.ignored as Ignored | undefined);
-    await sourceSurveyed(db, which, await storeScene(blobs, reading.survey));
+    // What is built is stored upon the survey: names, tree and most of the rest are the same.
+    const ground = { hash: await storeScene(blobs, reading.survey), scene: reading.survey };
+    await sourceSurveyed(db, which, ground.hash);
     await tell(db, { type: 'source', job: task.job, source: id });
     // Some libraries say nothing while they translate: the time goes on.
     progress({ what: `Building ${source.name}`, done: 0, total: 1 });
@@ -84,7 +86,7 @@ export const read: Runner = async (task, context, progress, signal) => {
       pictures: nodePictures,
       workbench,
       begun: async (first) => {
-        await sourceBegun(db, which, await storeScene(blobs, first));
+        await sourceBegun(db, which, await storeScene(blobs, first, ground));
         await tell(db, { type: 'source', job: task.job, source: id });
         await enqueue(db, task.job, 'evaluate', { beginning: true });
       },
@@ -92,7 +94,7 @@ export const read: Runner = async (task, context, progress, signal) => {
         if (done === total || done % 25 === 0) progress({ what: `Building ${source.name}`, done, total });
       },
     });
-    await sourceReady(db, which, await storeScene(blobs, scene));
+    await sourceReady(db, which, await storeScene(blobs, scene, ground));
     await tell(db, { type: 'source', job: task.job, source: id });
     await enqueue(db, task.job, 'evaluate', {}, { continues: true });
     return { source: id };

@@ -1,17 +1,20 @@
 <script setup lang="ts">
-import Select from 'primevue/select';
 import { computed, reactive, ref } from 'vue';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
 import { LIBRARY } from '@noble-prism/core/finish/library';
 import type { FinishesParameters, FinishRule } from '@noble-prism/core/steps/finishes';
-import { nameMatcher, oncePerNumber } from '@noble-prism/core/select/patterns';
+import { nameTest } from '@noble-prism/core/select/patterns';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { partsByMaterial, partsByWord } from '@noble-prism/core/scene/parts';
-import { counted, formatCount } from '@noble-prism/core/units';
+import { formatCount } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
+import ChoiceField from '../../parts/ChoiceField.vue';
+import DataTable from '../../parts/DataTable.vue';
+import type { TableColumn } from '../../parts/dataTable.ts';
 import SearchField from '../../parts/SearchField.vue';
 import { changeSteps, openStep } from '../stepEdits.ts';
+import WipeButton from '../WipeButton.vue';
 
 const store = useJob();
 const selection = useSelection();
@@ -56,7 +59,7 @@ const lines = computed<Record<FinishRule['by'], Line[]>>(() => {
       .filter((rule) => rule.by === by)
       .map((rule): [string, number[]] => {
         const { nodes } = by === 'name' ? scene : base;
-        const matches = oncePerNumber(nodes.tables.texts, nameMatcher(rule.match));
+        const matches = nameTest(nodes.tables.texts, rule.match);
         const { kind, name } = nodes.columns;
         const rows: number[] = [];
         for (let row = 0; row < nodes.rows; row++) if (kind[row] === PART && matches(name[row])) rows.push(row);
@@ -79,11 +82,18 @@ function withTitles(all: Line[]): Line[] {
   );
 }
 
-const options = [
-  { id: '', name: 'as received', hex: '' },
-  ...LIBRARY.map((material) => ({ id: material.id, name: material.name, hex: hexFromLinear(material.baseColor) })),
+const MATERIALS = [
+  { value: undefined, label: 'as received', colour: '' },
+  ...LIBRARY.map(({ id, name, baseColor }) => ({ value: id, label: name, colour: hexFromLinear(baseColor) })),
 ];
-const optionOf = (id: string | undefined) => options.find((option) => option.id === (id ?? '')) ?? options[0];
+const columns: TableColumn<Line>[] = [
+  { id: 'title', title: 'Of', by: ({ title }) => title },
+  { id: 'parts', title: 'Parts', by: ({ rows }) => rows.length, figure: true, width: '44px' },
+  { id: 'material', title: 'Material', by: ({ material }) => material && nameOf(material), width: '132px' },
+];
+const nameOf = (id: string) => MATERIALS.find(({ value }) => value === id)?.label;
+/** A rule that takes hold of nothing. */
+const isIdle = ({ material, rows }: Line) => material !== undefined && rows.length === 0;
 
 /** Sets, replaces or removes a rule; the first one makes the step. */
 function assign(by: FinishRule['by'], match: string, material: string): void {
@@ -126,53 +136,36 @@ const groups: { by: FinishRule['by']; title: string }[] = [
     <p class="caps">{{ title }}</p>
     <p v-if="by === 'layer' && !lines.layer.length" class="quiet">The sources name no layers.</p>
     <SearchField v-model="sought[by]" :count="lines[by].length" :of="title.toLowerCase()" />
-    <table v-if="lines[by].length">
-      <tbody>
-        <tr v-for="line in found(by)" :key="line.match">
-          <th scope="row">
-            <button
-              class="plain"
-              :title="`Select ${line.title}`"
-              @click="selection.pick(line.rows.map((row) => store.base.nodes.key(row)))"
-            >
-              <i v-if="line.colour" :style="{ background: line.colour }" /><span class="match">{{ line.title }}</span>
-            </button>
-          </th>
-          <td
-            class="figure"
-            :class="line.material && line.rows.length === 0 ? 'warn' : 'quiet'"
-            :title="counted(line.rows.length, 'part')"
-          >
-            {{ line.material && line.rows.length === 0 ? '! 0' : formatCount(line.rows.length) }}
-          </td>
-          <td class="choice">
-            <Select
-              :aria-label="`Material for ${line.title}`"
-              :model-value="line.material ?? ''"
-              :options="options"
-              option-value="id"
-              option-label="name"
-              scroll-height="340px"
-              @update:model-value="assign(by, line.match, $event)"
-            >
-              <template #value>
-                <span class="material" :class="{ quiet: !line.material }"
-                  ><i :style="{ background: optionOf(line.material).hex || 'transparent' }" /><span
-                    :title="optionOf(line.material).name"
-                    >{{ optionOf(line.material).name }}</span
-                  ></span
-                >
-              </template>
-              <template #option="{ option }">
-                <span class="material"
-                  ><i :style="{ background: option.hex || 'transparent' }" />{{ option.name }}</span
-                >
-              </template>
-            </Select>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <DataTable
+      v-if="lines[by].length"
+      :label="title"
+      :columns="columns"
+      :rows="found(by)"
+      :key-of="({ match }) => match"
+      :row-height="30"
+      :tallest="560"
+    >
+      <template #cell-title="{ row }">
+        <button
+          class="plain match"
+          :title="`Select ${row.title}`"
+          @click="selection.pick(row.rows.map((one: number) => store.base.nodes.key(one)))"
+        >
+          <i v-if="row.colour" class="material-dot" :style="{ background: row.colour }" /><span>{{ row.title }}</span>
+        </button>
+      </template>
+      <template #cell-parts="{ row }">
+        <span :class="isIdle(row) ? 'warn' : 'quiet'">{{ isIdle(row) ? '! 0' : formatCount(row.rows.length) }}</span>
+      </template>
+      <template #cell-material="{ row }">
+        <ChoiceField
+          :label="`Material for ${row.title}`"
+          :model-value="row.material"
+          :choices="MATERIALS"
+          @update:model-value="assign(by, row.match, $event ?? '')"
+        />
+      </template>
+    </DataTable>
     <form v-if="by === 'name'" class="add" @submit.prevent="addName">
       <span class="line-field"
         ><input
@@ -182,89 +175,37 @@ const groups: { by: FinishRule['by']; title: string }[] = [
           maxlength="300"
           autocomplete="off"
       /></span>
-      <Select
-        v-model="nameBy"
-        aria-label="Which name the pattern is about"
-        :options="[
+      <ChoiceField
+        :model-value="nameBy"
+        label="Which name the pattern is about"
+        :choices="[
           { value: 'received', label: 'as received' },
           { value: 'name', label: 'at this step' },
         ]"
-        option-value="value"
-        option-label="label"
+        @update:model-value="nameBy = $event ?? nameBy"
       />
       <button class="act" :disabled="!pattern.trim()">Add</button>
     </form>
   </div>
+  <WipeButton v-if="step && step.id === openStep" :step="step" />
   <p class="quiet foot">
     Names prevail over colours, colours over layers. Without a rule a part keeps the colour it came with.
   </p>
 </template>
 
 <style scoped>
-table {
-  width: 100%;
-  border-collapse: collapse;
-  table-layout: fixed;
-}
-th {
-  text-align: left;
-  font-weight: 400;
-  padding: 0;
-}
-tr {
-  border-bottom: 1px solid var(--rule-soft);
-}
-td.figure {
-  width: 34px;
-  padding-right: 6px;
-  font-size: 12px;
-}
-td.choice {
-  width: 146px;
-}
-/* Where both do not fit, the material stands under the name. */
-@container (max-width: 250px) {
-  tr {
-    display: grid;
-    grid-template-columns: minmax(0, 1fr) auto;
-  }
-  td.choice {
-    grid-column: 1 / -1;
-    width: auto;
-    padding-left: 17px;
-  }
-}
-td.choice :deep(.p-select) {
-  border-bottom: 0;
-}
-th button {
+.match {
   display: flex;
   align-items: center;
   max-width: 100%;
   padding: 3px 2px;
 }
-.match {
+.match > span {
   overflow: hidden;
   text-overflow: ellipsis;
-  white-space: nowrap;
 }
-i {
-  display: inline-block;
-  flex: none;
-  width: 11px;
-  height: 11px;
-  margin-right: 6px;
-  border: 1px solid var(--rule);
-  border-radius: 50%;
-}
-.material {
-  display: inline-flex;
-  align-items: center;
-  max-width: 100%;
-}
-.material > span {
-  overflow: hidden;
-  text-overflow: ellipsis;
+.section :deep([role='cell'] .p-select) {
+  border-bottom: 0;
 }
 .add {
   display: flex;
@@ -274,9 +215,6 @@ i {
 }
 .add .line-field {
   flex: 1;
-}
-.section {
-  container-type: inline-size;
 }
 .foot {
   font-size: 12px;

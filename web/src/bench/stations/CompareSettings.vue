@@ -9,6 +9,7 @@ import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { formatCount, formatDeviation } from '@noble-prism/core/units';
 import { fetchBlob } from '../../api/client.ts';
 import ChoiceField from '../../parts/ChoiceField.vue';
+import FactList from '../../parts/FactList.vue';
 import FormRow from '../../parts/FormRow.vue';
 import { useJob } from '../../stores/job.ts';
 import type { PairView, Side } from '../../view/pairView.ts';
@@ -61,6 +62,15 @@ watch(
     } else if (found?.state === 'done') await show(found.result as unknown as { made: ComparedSetting[] });
   },
 );
+
+function figuresOf(side: Side): { name: string; value: string }[] {
+  const figures = made.value[side]?.figures;
+  if (!figures) return [];
+  return [
+    { name: 'Triangles', value: formatCount(figures.triangles) },
+    { name: 'Measured deviation', value: `${formatDeviation(figures.exact?.max ?? 0)} mm` },
+  ];
+}
 
 async function show(result: { made: ComparedSetting[] }): Promise<void> {
   made.value = result.made;
@@ -138,12 +148,7 @@ onBeforeUnmount(() => view?.dispose());
           <p v-else-if="state === 'failed'" class="note bad" role="alert">{{ failure }}</p>
           <p v-else-if="made[side]?.problem" class="note bad" role="alert">{{ made[side].problem }}</p>
         </div>
-        <dl v-if="made[side]?.figures" :class="{ old: state === 'computing' }">
-          <dt>Triangles</dt>
-          <dd>{{ formatCount(made[side].figures.triangles) }}</dd>
-          <dt>Measured deviation</dt>
-          <dd>{{ formatDeviation(made[side].figures.exact?.max ?? 0) }} mm</dd>
-        </dl>
+        <FactList v-if="made[side]?.figures" :class="{ old: state === 'computing' }" :facts="figuresOf(side)" />
         <button class="act" :disabled="sides[side] === 'form'" @click="emit('take', settingOf(side))">
           Put this into the form
         </button>
@@ -182,17 +187,8 @@ canvas:focus-visible {
   position: absolute;
   inset: auto 0 8px 12px;
 }
-dl {
-  display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 2px 8px;
+.figures {
   margin-bottom: 10px;
-}
-dt {
-  color: var(--ink-2);
-}
-dd {
-  text-align: right;
 }
 .old {
   opacity: 0.4;

@@ -3,6 +3,8 @@
 import { computed } from 'vue';
 import { formatBytes, formatCount } from '@noble-prism/core/units';
 import type { Source } from '../../api/client.ts';
+import FactLine from '../../parts/FactLine.vue';
+import FactSheet from '../../parts/FactSheet.vue';
 import { useJob } from '../../stores/job.ts';
 
 const props = defineProps<{ source: Source }>();
@@ -19,18 +21,15 @@ const latest = computed(() => seen.value?.names.toReversed().slice(0, 4) ?? []);
   <p v-if="!seen" class="quiet" role="status">Reading {{ formatBytes(source.bytes) }} …</p>
   <template v-else>
     <p class="quiet">{{ progress?.done }} % of {{ formatBytes(source.bytes) }} read</p>
-    <dl class="facts">
-      <dt>Format</dt>
-      <dd class="clip" :title="seen.head">{{ [seen.format, seen.head].filter(Boolean).join(', ') }}</dd>
-      <dt>So far</dt>
-      <dd>
+    <FactSheet>
+      <FactLine name="Format" :whole="seen.head">{{ [seen.format, seen.head].filter(Boolean).join(', ') }}</FactLine>
+      <FactLine name="So far">
         {{ formatCount(seen.count) }} {{ seen.what
         }}<template v-if="seen.triangles">, {{ formatCount(seen.triangles) }} triangles</template>
-      </dd>
-      <template v-for="(name, i) in latest" :key="i">
-        <dt>{{ i === 0 ? 'Latest' : '' }}</dt>
-        <dd class="clip quiet" :title="name">{{ name }}</dd>
-      </template>
-    </dl>
+      </FactLine>
+      <FactLine v-for="(name, i) in latest" :key="i" :name="i === 0 ? 'Latest' : ''" :whole="name">
+        <span class="quiet">{{ name }}</span>
+      </FactLine>
+    </FactSheet>
   </template>
 </template>

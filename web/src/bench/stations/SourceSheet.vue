@@ -13,6 +13,8 @@ import { counted, formatBytes, formatCount, formatLength, formatNumber } from '@
 import type { Source } from '../../api/client.ts';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
+import FactLine from '../../parts/FactLine.vue';
+import FactSheet from '../../parts/FactSheet.vue';
 import { describeSize } from '../describe.ts';
 import {
   chooseUp,
@@ -158,18 +160,14 @@ function swatch(id: string): string {
     <SeenSoFar v-else-if="!info" :source="source" />
     <template v-else>
       <RevisionLine :source="source" />
-      <dl class="facts">
-        <dt>Format</dt>
-        <dd class="clip" :title="info.schema">
+      <FactSheet>
+        <FactLine name="Format" :whole="info.schema">
           {{ [info.format, schemaName(info.schema)].filter(Boolean).join(' ') }}, {{ formatBytes(info.bytes) }}
-        </dd>
+        </FactLine>
         <template v-if="counts.parts + counts.assemblies > 0">
-          <dt>From</dt>
-          <dd class="clip" :title="info.producer">{{ info.producer || 'not stated' }}</dd>
-          <dt>Unit</dt>
-          <dd><UnitChoice :info="info" /></dd>
-          <dt>Up</dt>
-          <dd>
+          <FactLine name="From" :whole="info.producer">{{ info.producer || 'not stated' }}</FactLine>
+          <FactLine name="Unit"><UnitChoice :info="info" /></FactLine>
+          <FactLine name="Up">
             <SourceChoice
               :label="`Up axis of ${info.name}`"
               :chosen="upChosen(store.steps, info.id)"
@@ -177,99 +175,82 @@ function swatch(id: string): string {
               :others="otherUpAxes(info.upAxis.axis)"
               @choose="chooseUp(source.id, $event)"
             />
-          </dd>
-          <template v-if="info.variants?.length">
-            <dt>Variant</dt>
-            <dd>
-              <SourceChoice
-                :label="`Variant of ${info.name}`"
-                :chosen="variantChosen(store.steps, info.id)"
-                received="as the file opens"
-                :others="info.variants.map((name) => ({ value: name, label: name }))"
-                @choose="chooseVariant(source.id, $event)"
-              />
-            </dd>
-          </template>
-          <dt>Tree</dt>
-          <dd>{{ tree }}</dd>
-          <template v-if="counts.wires">
-            <dt>Wires</dt>
-            <dd>
-              {{ counted(counts.wires, 'body of lines repeats', 'bodies of lines repeat') }} solids,
-              {{ wiresTaken(store.steps, source.id) ? 'taken too' : 'left out' }}
-              <button class="plain link" @click="takeWires(source.id, !wiresTaken(store.steps, source.id))">
-                {{ wiresTaken(store.steps, source.id) ? 'Leave out' : 'Take too' }}
-              </button>
-            </dd>
-          </template>
+          </FactLine>
+          <FactLine v-if="info.variants?.length" name="Variant">
+            <SourceChoice
+              :label="`Variant of ${info.name}`"
+              :chosen="variantChosen(store.steps, info.id)"
+              received="as the file opens"
+              :others="info.variants.map((name) => ({ value: name, label: name }))"
+              @choose="chooseVariant(source.id, $event)"
+            />
+          </FactLine>
+          <FactLine name="Tree">{{ tree }}</FactLine>
+          <FactLine v-if="counts.wires" name="Wires">
+            {{ counted(counts.wires, 'body of lines repeats', 'bodies of lines repeat') }} solids,
+            {{ wiresTaken(store.steps, source.id) ? 'taken too' : 'left out' }}
+            <button class="plain link" @click="takeWires(source.id, !wiresTaken(store.steps, source.id))">
+              {{ wiresTaken(store.steps, source.id) ? 'Leave out' : 'Take too' }}
+            </button>
+          </FactLine>
         </template>
-        <template v-if="info.holds?.triangles">
-          <dt>Mesh</dt>
-          <dd>{{ formatCount(info.holds.triangles) }} triangles as placed</dd>
-        </template>
+        <FactLine v-if="info.holds?.triangles" name="Mesh"
+          >{{ formatCount(info.holds.triangles) }} triangles as placed</FactLine
+        >
         <template v-if="size">
-          <dt>Size</dt>
-          <dd>
+          <FactLine name="Size">
             {{ describeSize(size.sides, 'm') }}
             <strong v-if="size.impossible" class="bad" role="alert">{{ size.likeness }}</strong>
             <span v-else :class="size.doubtful ? 'warn' : 'quiet'">{{ size.likeness }}</span>
             <span v-if="size.away > FAR" class="warn">, {{ formatLength(size.away, 'km') }} from the origin</span>
-          </dd>
+          </FactLine>
           <template v-if="size.alternatives.length">
-            <dt />
-            <dd class="quiet others">
-              <button
-                v-for="other in size.alternatives.slice(0, 3)"
-                :key="other.unit"
-                class="plain link"
-                :title="`Read ${source.name} in ${other.unit}: ${formatLength(other.largest, 'm')} long`"
-                @click="readLarger(source.id, factor * other.factor, `read in ${other.unit}`)"
-              >
-                {{ formatLength(other.largest, 'm') }} if {{ other.unit }}
-              </button>
-            </dd>
+            <FactLine
+              ><div class="quiet others">
+                <button
+                  v-for="other in size.alternatives.slice(0, 3)"
+                  :key="other.unit"
+                  class="plain link"
+                  :title="`Read ${source.name} in ${other.unit}: ${formatLength(other.largest, 'm')} long`"
+                  @click="readLarger(source.id, factor * other.factor, `read in ${other.unit}`)"
+                >
+                  {{ formatLength(other.largest, 'm') }} if {{ other.unit }}
+                </button>
+              </div></FactLine
+            >
           </template>
         </template>
         <template v-if="stated.stated">
-          <dt>Stated</dt>
-          <dd>
+          <FactLine name="Stated">
             volume, area or centre of {{ formatCount(stated.stated) }} parts<template v-if="stated.meshed"
               >:
               <span :class="stated.differences.length ? 'warn' : 'good'">{{
                 stated.differences.length ? `${formatCount(stated.differences.length)} differ` : 'all agree'
               }}</span></template
             >
-          </dd>
+          </FactLine>
           <template v-for="difference in stated.differences.slice(0, 5)" :key="difference.keys[0]">
-            <dt />
-            <dd class="warn">
-              <button class="plain others" @click="selection.pick(difference.keys)">{{ difference.name }}</button>
-              {{ difference.what }}
-            </dd>
+            <FactLine
+              ><div class="warn">
+                <button class="plain others" @click="selection.pick(difference.keys)">{{ difference.name }}</button>
+                {{ difference.what }}
+              </div></FactLine
+            >
           </template>
         </template>
-        <template v-if="movements.length">
-          <dt>Moves</dt>
-          <dd>
-            <span v-for="{ id, name, duration, nodes } in movements.slice(0, 4)" :key="id" class="movement clip">
-              {{ name }}, {{ formatNumber(duration, 3) }} s, {{ counted(nodes, 'node') }}
-            </span>
-            <span v-if="movements.length > 4" class="quiet">and {{ formatCount(movements.length - 4) }} more</span>
-          </dd>
-        </template>
-        <template v-if="textures.length">
-          <dt>Pictures</dt>
-          <dd>
-            <template v-for="({ state, text }, i) in pictures" :key="state"
-              ><template v-if="i">, </template><span :class="{ warn: state !== 'found' }">{{ text }}</span></template
-            >
-          </dd>
-        </template>
-        <template v-if="also">
-          <dt>Also</dt>
-          <dd>{{ also }}</dd>
-        </template>
-      </dl>
+        <FactLine v-if="movements.length" name="Moves">
+          <span v-for="{ id, name, duration, nodes } in movements.slice(0, 4)" :key="id" class="movement clip">
+            {{ name }}, {{ formatNumber(duration, 3) }} s, {{ counted(nodes, 'node') }}
+          </span>
+          <span v-if="movements.length > 4" class="quiet">and {{ formatCount(movements.length - 4) }} more</span>
+        </FactLine>
+        <FactLine v-if="textures.length" name="Pictures">
+          <template v-for="({ state, text }, i) in pictures" :key="state"
+            ><template v-if="i">, </template><span :class="{ warn: state !== 'found' }">{{ text }}</span></template
+          >
+        </FactLine>
+        <FactLine v-if="also" name="Also">{{ also }}</FactLine>
+      </FactSheet>
       <TakeList :source="source.id" />
       <details v-if="counts.materials.length">
         <summary>

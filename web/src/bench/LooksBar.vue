@@ -1,0 +1,180 @@
+<script setup lang="ts">
+/** Over the view: ways of looking, what is drawn besides, measuring, the section box, and what is hidden. */
+import { computed } from 'vue';
+import { snapWords } from '@noble-prism/core/measure/snap';
+import { formatCount, formatLength, formatNumber, metresPer } from '@noble-prism/core/units';
+import { useJob } from '../stores/job.ts';
+import { LOOKS, useLooks } from '../stores/looks.ts';
+import { useMeasure } from '../stores/measure.ts';
+import { useSection } from '../stores/section.ts';
+import { partsAmong, useSelection } from '../stores/selection.ts';
+import { hasOptics } from '../view/optics.ts';
+import type { View } from '../view/view.ts';
+import { unitOf } from './describe.ts';
+
+const props = defineProps<{
+  view: View | undefined;
+  /** Too many to be drawn without a graphics card. */
+  edgesLeftOut: boolean;
+  /** Distance of the ruled lines of the ground, metres. */
+  pitch: number;
+  /** Parts that are faded because they stand in front of what was framed. */
+  faded: number;
+}>();
+const emit = defineEmits<{ section: [] }>();
+const store = useJob();
+const selection = useSelection();
+const looks = useLooks();
+const measure = useMeasure();
+const section = useSection();
+
+const unit = computed(() => unitOf(store.scene));
+const empty = computed(() => store.scene.nodes.length === 0);
+const hiddenCount = computed(() => partsAmong(store.scene, selection.hidden).size);
+const withOptics = computed(() => store.scene.nodes.tables.extras.length > 1 && store.scene.nodes.some(hasOptics));
+/** The only camera that is selected. */
+const camera = computed(() => {
+  const [only, ...others] = selection.nodes;
+  return only?.camera && others.length === 0 ? only : undefined;
+});
+const measured = computed(() => {
+  const { distance, way, taken } = measure;
+  if (distance === undefined || !way)
+    return taken.length === 0
+      ? 'click the first point'
+      : `first: ${snapWords(taken[0], unit.value)}; click the second point`;
+  const along = way.map((value) => formatNumber(value / (metresPer(unit.value) ?? 1), 5)).join(', ');
+  const metres = unit.value === 'm' ? '' : ` = ${formatLength(distance, 'm', 5)}`;
+  return `${formatLength(distance, unit.value, 5)}${metres}; x, y, z: ${along} ${unit.value}`;
+});
+/** The job opens with the view that is kept, or with everything in sight. */
+function keepView(): void {
+  if (store.job?.view) void store.keepView(null);
+  else if (props.view) void store.keepView(props.view.eye.standpoint);
+}
+</script>
+
+<template>
+  <div class="looks" role="toolbar" aria-label="Ways of looking">
+    <button
+      v-for="{ look, title, hint } in LOOKS"
+      :key="look"
+      :aria-pressed="looks.look === look"
+      :title="hint"
+      @click="looks.look = look"
+    >
+      {{ title }}
+    </button>
+    <button
+      class="edges"
+      :aria-pressed="looks.edges && !edgesLeftOut"
+      :title="
+        edgesLeftOut
+          ? 'Feature edges (E): left out here, as there are too many to be drawn without a graphics card'
+          : 'Feature edges as ink lines (E)'
+      "
+      @click="looks.edges = !looks.edges"
+    >
+      {{ edgesLeftOut ? 'no edges' : 'edges' }}
+    </button>
+    <button
+      v-if="withOptics"
+      :aria-pressed="looks.optics"
+      title="Cameras and lights of the sources as lines"
+      @click="looks.optics = !looks.optics"
+    >
+      cameras
+    </button>
+    <button :aria-pressed="measure.active" title="Distance between two points (D)" @click="measure.toggle">
+      measure
+    </button>
+    <button
+      :aria-pressed="section.box !== undefined"
+      title="Draws only what is inside a box, laid around the selection or everything (X)"
+      @click="emit('section')"
+    >
+      section
+    </button>
+    <button v-if="camera" title="Look through the selected camera" @click="view?.lookThrough(camera)">
+      look through
+    </button>
+    <button
+      v-if="!empty"
+      :aria-pressed="store.job?.view != null"
+      :title="
+        store.job?.view
+          ? 'The job opens with the view that was kept; click to frame everything again'
+          : 'The job opens with this view'
+      "
+      @click="keepView"
+    >
+      keep view
+    </button>
+    <output v-if="measure.active" class="measured">{{ measured }}</output>
+    <span class="gap" />
+    <span
+      v-if="!empty && !hiddenCount && !camera && !faded && !section.box"
+      class="scale"
+      :title="view?.economy ? 'No graphics card was found: the view is drawn in an economy way' : undefined"
+    >
+      {{ formatLength(pitch, pitch >= 1 ? 'm' : 'mm') }} lines
+    </span>
+    <button
+      v-if="faded"
+      class="shown"
+      title="They stand in front of what was framed; a click draws them again"
+      @click="view?.unfade()"
+    >
+      {{ formatCount(faded) }} faded
+    </button>
+    <button v-if="hiddenCount" class="shown" title="Show all (A)" @click="selection.showAll">
+      show {{ formatCount(hiddenCount) }} hidden
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.looks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 1px;
+}
+.looks button {
+  background: none;
+  border: 0;
+  padding: 2px 3px;
+  color: var(--ink-2);
+  cursor: pointer;
+  font-size: 12px;
+  white-space: nowrap;
+}
+.looks button:hover {
+  color: var(--ink);
+}
+.looks button[aria-pressed='true'] {
+  color: var(--ink);
+  font-weight: 600;
+  box-shadow: inset 0 -1.5px var(--ink);
+}
+.looks .edges {
+  margin-left: 8px;
+}
+.gap {
+  flex: 1;
+}
+.looks .shown {
+  white-space: nowrap;
+  color: var(--iris);
+}
+.measured {
+  align-self: center;
+  font-size: 12px;
+  color: var(--iris);
+}
+.scale {
+  font-size: 11px;
+  white-space: nowrap;
+  color: var(--ink-2);
+  align-self: center;
+}
+</style>
