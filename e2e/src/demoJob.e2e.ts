@@ -155,11 +155,11 @@ test('assigns a material to a layer and sees it at once', async () => {
   await page.getByRole('option', { name: /^Motor housing/ }).click();
   await page.keyboard.press('i');
   await page.keyboard.press('Escape');
-  await expect.poll(() => bench.middle()).not.toBe('');
-  const before = await bench.middle();
+  // The whole picture: looked at along its shaft, the housing is a ring with nothing in the middle.
+  const before = await bench.picture();
   await bench.choose('Material for DRIVE', 'Rubber, black');
   await expect(bench.row('Motor housing').getByRole('gridcell').nth(2)).toHaveText('Rubber, black');
-  await expect.poll(() => bench.middle()).not.toBe(before);
+  await expect.poll(() => bench.picture()).not.toBe(before);
   await page.keyboard.press('a');
 });
 
