@@ -1,7 +1,9 @@
 /** The heavy tasks by name: what a worker thread can be asked to do. Input and output can be cloned between threads. */
 import type { ReduceInput, ReduceOutput } from './mesh/reduce.ts';
 import type { ScaleInput, ScaleOutput } from './mesh/scale.ts';
+import type { ExactShape } from './measure/exactShape.ts';
 import type { BodiesInput, BodiesOutput } from './solid/bodies.ts';
+import type { ExactInput } from './solid/readExact.ts';
 import type { ForecastInput, ForecastOutput } from './solid/forecast.ts';
 import type { TessellateInput, TessellateOutput } from './solid/tessellate.ts';
 
@@ -11,6 +13,7 @@ export interface TaskInputs {
   reduce: ReduceInput;
   scale: ScaleInput;
   forecast: ForecastInput;
+  exact: ExactInput;
 }
 
 export interface TaskOutputs {
@@ -19,6 +22,7 @@ export interface TaskOutputs {
   reduce: ReduceOutput;
   scale: ScaleOutput;
   forecast: ForecastOutput;
+  exact: ExactShape;
 }
 
 export type TaskName = keyof TaskInputs;
@@ -29,5 +33,6 @@ export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOut
   tessellate: async (input) => (await import('./solid/tessellate.ts')).tessellate(input),
   reduce: async (input) => (await import('./mesh/reduce.ts')).reduce(input),
   forecast: async (input) => (await import('./solid/forecast.ts')).forecastSolid(input),
+  exact: async (input) => (await import('./solid/readExact.ts')).readExact(input),
   scale: async (input) => (await import('./mesh/scale.ts')).scale(input),
 };

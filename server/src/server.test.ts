@@ -1,4 +1,5 @@
 // The server as its users meet it: over HTTP, with its worker, on a real database; and what is left when processes are killed.
+import { unpackExact } from '@noble-prism/core/steps/exact';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { request } from 'node:http';
@@ -478,6 +479,26 @@ describe('when processes are killed', () => {
       part,
       settings: [{ chord: -1, angle: 0.5, preset: 'own' }],
     });
+    expect(status).toBe(422);
+  });
+
+  it('reads what is exact in solids that are pointed at, and leaves out what it does not have', async () => {
+    const job = await received();
+    const { nodes } = await sceneOf(job);
+    const solid = nodes.find((node) => node.solid)?.solid ?? '';
+    await server.call('POST', `/api/jobs/${job.id}/exact`, { solids: [solid, 'nothing'] });
+    const done = await server.until(job.id, ({ tasks }) =>
+      tasks.some(({ kind, state }) => kind === 'exact' && state === 'done'),
+    );
+    const { shapes } = done.tasks.find(({ kind }) => kind === 'exact')?.result as {
+      shapes: Record<string, { shape: string; volume: number }>;
+    };
+    expect(Object.keys(shapes)).toEqual([solid]);
+    const blob = await fetch(`${server.url}/api/blobs/${shapes[solid].shape}`);
+    const exact = unpackExact(new Uint8Array(await blob.arrayBuffer()));
+    expect(exact.faces.length).toBeGreaterThan(0);
+    expect(exact.volume).toBe(shapes[solid].volume);
+    const { status } = await server.call('POST', `/api/jobs/${job.id}/exact`, { solids: [] });
     expect(status).toBe(422);
   });
 

@@ -63,11 +63,23 @@ describe('what is meant under the pointer', () => {
     expect(centresNear(aimAt([2.505, 1, 0], stretched))[0].radius).toBeUndefined();
   });
 
+  it('is the circle of the solid where that is known, and says so', () => {
+    const round = { centre: [2.0001, 1, 0] as Vector, normal: [0, 0, 1] as Vector, radius: 0.5002 };
+    const aim = { ...aimAt([2.505, 1, 0]), exact: { faces: [], circles: [round], area: 0 } };
+    const snap = snapAt(aim);
+    expect(snap).toMatchObject({ radius: 0.5002, isExact: true, axis: [0, 0, 1] });
+    expect(snap.point[0]).toBeCloseTo(2.5003, 9);
+    expect(snapWords(snap, 'mm').replaceAll('\u00a0', ' ')).toBe('on a circle, r 500.2 mm');
+    // One that is elsewhere is another circle.
+    const other = { ...aim, exact: { ...aim.exact, circles: [{ ...round, radius: 0.6 }] } };
+    expect(snapAt(other).isExact).toBeUndefined();
+  });
+
   it('is named, with lengths in the unit that people said them in', () => {
     const words = (point: Vector, unit: string) => snapWords(snapAt(aimAt(point)), unit).replaceAll('\u00a0', ' ');
     expect(words([0.05, 0.05, 0], 'mm')).toBe('corner');
     expect(words([2.05, 0.03, 0], 'm')).toBe('middle of an edge, 4 m');
-    expect(words([2.5, 1.02, 0], 'in')).toBe('on a circle, r 19.685 in');
+    expect(words([2.5, 1.02, 0], 'in')).toBe('on a circle, r 19.685 in from the mesh');
     expect(words([3.2, 0.5, 0], 'mm')).toBe('on a face');
   });
 });

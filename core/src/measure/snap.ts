@@ -1,11 +1,14 @@
 /** What lies under the pointer, as a point that means something: a corner, a middle, a centre, an edge, a face; named for people. */
-import { invert, transformPoint } from '../scene/matrix.ts';
+import { invert, normalize, transformPoint } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
 import { formatLength } from '../units.ts';
-import { lengthOf, minus } from './circle.ts';
+import { lengthOf, minus, plus } from './circle.ts';
 import type { Curve } from './curves.ts';
+import { exactCircle } from './exactShape.ts';
+import type { ExactShape } from './exactShape.ts';
 import { featuresOf } from './snapFeatures.ts';
 import type { SnapFeatures, SnapKind } from './snapFeatures.ts';
+import { stretchOf } from './stretch.ts';
 
 export interface Snap {
   kind: SnapKind;
@@ -15,6 +18,10 @@ export interface Snap {
   row: number;
   /** Radius of the circle, metres, where it is one and the part is not stretched. */
   radius?: number;
+  /** Direction across the circle, world, length one. */
+  axis?: Vector;
+  /** True where the circle is that of the solid, and was not read off the mesh. */
+  isExact?: true;
   /** Length of the straight edge, metres. */
   length?: number;
 }
@@ -22,6 +29,8 @@ export interface Snap {
 export interface Aim {
   row: number;
   features: SnapFeatures;
+  /** What is exact in the solid that the mesh is of, where that is known. */
+  exact?: ExactShape | undefined;
   /** Place of the mesh in the world. */
   world: Matrix;
   /** Where the pointer meets the part, world, metres. */
@@ -39,14 +48,14 @@ const FARTHEST = 12;
 
 /** What is meant at a point of a part; the point on the face where nothing else is near. */
 export function snapAt(aim: Aim): Snap {
-  const { row, features, world, point, pixels, metresPerPixel } = aim;
+  const { row, features, world, point, pixels, metresPerPixel, exact } = aim;
   const local = transformPoint(invert(world), point);
   const { stretch, isEven } = stretchOf(world);
   const reach = (FARTHEST * metresPerPixel) / stretch;
   let best: Snap | undefined;
   let rank = Infinity;
   let nearest = Infinity;
-  for (const curve of features.near(local, reach))
+  for (const curve of features.near(local, reach).map((read) => refined(read, exact)))
     for (const { kind, point: found } of featuresOf(curve, local)) {
       const at = transformPoint(world, found);
       const away = pixels(at);
@@ -60,10 +69,11 @@ export function snapAt(aim: Aim): Snap {
 }
 
 /** Whole circles and arcs under the pointer: their centres are offered for a while, though they lie over nothing. */
-export function centresNear({ row, features, world, point, pixels, metresPerPixel }: Aim): Snap[] {
+export function centresNear({ row, features, world, point, pixels, metresPerPixel, exact }: Aim): Snap[] {
   const local = transformPoint(invert(world), point);
   const { stretch, isEven } = stretchOf(world);
-  return features.near(local, (FARTHEST * metresPerPixel) / stretch).flatMap((curve) => {
+  return features.near(local, (FARTHEST * metresPerPixel) / stretch).flatMap((read) => {
+    const curve = refined(read, exact);
     if (curve.kind !== 'arc') return [];
     const rim = featuresOf(curve, local).at(-1)?.point;
     if (!rim || pixels(transformPoint(world, rim)) > REACH.edge) return [];
@@ -73,8 +83,8 @@ export function centresNear({ row, features, world, point, pixels, metresPerPixe
 }
 
 /** What was snapped to, in words. @param unit that people said lengths in */
-export function snapWords({ kind, radius, length }: Snap, unit: string): string {
-  const circle = radius === undefined ? '' : `, r ${formatLength(radius, unit, 5)}`;
+export function snapWords({ kind, radius, length, isExact }: Snap, unit: string): string {
+  const circle = radius === undefined ? '' : `, r ${formatLength(radius, unit, 5)}${isExact ? '' : ' from the mesh'}`;
   const edge = length === undefined ? '' : `, ${formatLength(length, unit, 5)}`;
   switch (kind) {
     case 'corner':
@@ -90,16 +100,22 @@ export function snapWords({ kind, radius, length }: Snap, unit: string): string 
   }
 }
 
-function figuresOf(curve: Curve, world: Matrix, stretch: number | undefined): Pick<Snap, 'radius' | 'length'> {
-  if (curve.kind === 'arc') return stretch === undefined ? {} : { radius: curve.radius * stretch };
-  const [a, b] = curve.ends.map((end) => transformPoint(world, end));
-  return { length: lengthOf(minus(a, b)) };
+/** A curve as the solid has it, where it is known. */
+type Refined = Curve & { isExact?: true };
+
+function refined(curve: Curve, exact: ExactShape | undefined): Refined {
+  const circle = curve.kind === 'arc' && exact ? exactCircle(exact, curve) : undefined;
+  return curve.kind === 'arc' && circle ? { ...curve, ...circle, isExact: true } : curve;
 }
 
-/** How much a place makes longer, and whether the same in all directions. */
-function stretchOf(world: Matrix): { stretch: number; isEven: boolean } {
-  const lengths = [0, 4, 8].map((at) => Math.hypot(world[at], world[at + 1], world[at + 2]));
-  const [low, high] = [Math.min(...lengths), Math.max(...lengths)];
-  const isSquare = [[0, 4], [0, 8], [4, 8]].every(([a, b]) => Math.abs(world[a] * world[b] + world[a + 1] * world[b + 1] + world[a + 2] * world[b + 2]) < 1e-6 * high * high); // prettier-ignore
-  return { stretch: high || 1, isEven: isSquare && high - low < 1e-6 * high };
+function figuresOf(curve: Refined, world: Matrix, stretch: number | undefined): Partial<Snap> {
+  if (curve.kind === 'arc') {
+    // Stretched unevenly, a circle is none.
+    if (stretch === undefined) return {};
+    const from = transformPoint(world, curve.centre);
+    const axis = normalize(minus(transformPoint(world, plus(curve.centre, curve.normal)), from));
+    return { radius: curve.radius * stretch, axis, ...(curve.isExact ? { isExact: true } : {}) };
+  }
+  const [a, b] = curve.ends.map((end) => transformPoint(world, end));
+  return { length: lengthOf(minus(a, b)) };
 }

@@ -280,7 +280,7 @@ export async function evaluate(
 }
 
 /** Runs work that is not remembered yet. Returns how many pieces were computed. */
-async function runWork(
+export async function runWork(
   missing: Work[],
   title: string,
   results: Map<string, unknown>,

@@ -17,6 +17,8 @@ export interface ExactSurface {
   parameters?(x: number, y: number, z: number): [u: number, v: number];
   /** Of surfaces of revolution about an axis with a round or straight profile. */
   round?: Round;
+  /** What it is made of; absent where only the kernel knows. */
+  form?: Form;
   /** Millimetres per unit of u and of v in the middle of the ranges given. */
   lengths(u: readonly [number, number], v: readonly [number, number]): [u: number, v: number];
 }
@@ -31,6 +33,21 @@ export interface Round {
   normal(u: number, v: number): Vector;
   /** True where the surface bends along v too. */
   bentAlongV: boolean;
+}
+
+/** A plane, or a surface about an axis; millimetres, directions of length one. */
+export interface Form {
+  kind: Exclude<ExactSurface['kind'], 'other'>;
+  point: Vector;
+  axis: Vector;
+  /** Of a cylinder, a sphere, the ring of a torus, a cone at the point; 0 of a plane. */
+  radius: number;
+  /** How much a cone widens per millimetre along its axis; 0 of all others. */
+  slope: number;
+  /** Radius of the tube of a torus; 0 of all others. */
+  minor: number;
+  /** True where its parameters run so that its normal looks inwards. */
+  isMirrored: boolean;
 }
 
 const HALF_TURN = Math.PI;
@@ -68,6 +85,7 @@ function plane(at: At): ExactSurface {
   const normal = cross(x, y);
   return {
     kind: 'plane',
+    form: { kind: 'plane', point: origin, axis: unit(normal), radius: 0, slope: 0, minor: 0, isMirrored: false },
     at: (u, v) => place(origin, x, y, [0, 0, 0], u, v, 0),
     distance: (px, py, pz) => Math.abs(dot(minus([px, py, pz], origin), normal)),
     parameters: (px, py, pz) => {
@@ -98,8 +116,10 @@ function cone(kind: 'cylinder' | 'cone', at: At): ExactSurface {
   const middleRadius = distanceOf(a, centre);
   const radius = (v: number) => middleRadius + (v - from) * sine;
   const tangent = sine / cosine;
+  const isMirrored = dot(cross(x, y), z) < 0;
   return {
     kind,
+    form: { kind, point: centre, axis: z, radius: middleRadius, slope: tangent, minor: 0, isMirrored },
     at: (u, v) => place(centre, x, y, z, radius(v) * Math.cos(u), radius(v) * Math.sin(u), (v - from) * cosine),
     distance(px, py, pz) {
       const p = minus([px, py, pz], centre);
@@ -132,8 +152,11 @@ function torus(kind: 'sphere' | 'torus', at: At): ExactSurface {
   const top = at(0, HALF_TURN / 2);
   const z = unit(minus(top, place(centre, x, y, [0, 0, 0], major, 0, 0)));
   const radius = (v: number) => major + minor * Math.cos(v);
+  const isMirrored = dot(cross(x, y), z) < 0;
+  const sizes = kind === 'sphere' ? { radius: minor, minor: 0 } : { radius: major, minor };
   return {
     kind,
+    form: { kind, point: centre, axis: z, ...sizes, slope: 0, isMirrored },
     at: (u, v) => place(centre, x, y, z, radius(v) * Math.cos(u), radius(v) * Math.sin(u), minor * Math.sin(v)),
     distance(px, py, pz) {
       const p = minus([px, py, pz], centre);

@@ -42,8 +42,9 @@ export class CheckedMemo implements Memo {
   async get(keys: string[]): Promise<Map<string, unknown>> {
     const known = await this.memo.get(keys);
     await sideBySide([...known], AT_ONCE, async ([key, value]) => {
-      const { mesh } = (value ?? {}) as { mesh?: unknown };
-      if (typeof mesh === 'string' && !(await this.blobs.has(mesh))) known.delete(key);
+      const { mesh, shape } = (value ?? {}) as { mesh?: unknown; shape?: unknown };
+      for (const blob of [mesh, shape])
+        if (typeof blob === 'string' && !(await this.blobs.has(blob))) known.delete(key);
     });
     return known;
   }

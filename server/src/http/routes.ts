@@ -296,6 +296,19 @@ export const ROUTES: readonly Route[] = [
   },
   {
     method: 'post',
+    path: '/api/jobs/:job/exact',
+    summary:
+      'Reads what is exact in solids (surfaces with axes and radii, circles, volume, centroid); the result of the task names the blob of each',
+    body: object({ solids: array(string().required().max(100)).required().min(1).max(64) }).noUnknown(),
+    answer: '`{ task }`.',
+    status: 202,
+    handle: async (ctx, { solids }: { solids: string[] }, { db }) => {
+      await findJob(db, ctx.params.job);
+      return { task: await enqueue(db, ctx.params.job, 'exact', { solids }) };
+    },
+  },
+  {
+    method: 'post',
     path: '/api/jobs/:job/want',
     summary: 'Says which pieces of work somebody waits for: they are computed next',
     body: object({ keys: workKeys.max(5000) }).noUnknown(),

@@ -44,7 +44,6 @@ export class EvaluationService {
     const sources = await sourceScenes(db, blobs, job, version.sources);
     const around: Surroundings = {
       ...this.#around(),
-      memo: new CheckedMemo(new DatabaseMemo(db), blobs),
       wanted: () => wantedKeys(db, job),
       finished: (key, value) => void tell(db, { type: 'result', job, key, value }).catch(() => {}),
     };
@@ -67,7 +66,13 @@ export class EvaluationService {
 
   #around(): Surroundings {
     const { db, blobs, workbench } = this.context;
-    return { blobs, workbench, memo: new DatabaseMemo(db), progress: this.progress, signal: this.signal };
+    return {
+      blobs,
+      workbench,
+      memo: new CheckedMemo(new DatabaseMemo(db), blobs),
+      progress: this.progress,
+      signal: this.signal,
+    };
   }
 }
 

@@ -6,7 +6,8 @@ import { TaskWorker } from './worker.ts';
 const config = readConfig();
 const db = connect(config.databaseUrl);
 const workers = [
-  new TaskWorker(db, config, ['read']),
+  // What somebody points at does not wait for an evaluation.
+  new TaskWorker(db, config, ['read', 'exact']),
   new TaskWorker(db, config, ['evaluate', 'transmit', 'forecast', 'compare']),
 ];
 const stop = () => void Promise.all(workers.map((worker) => worker.stop())).finally(() => process.exit(0));

@@ -41,6 +41,8 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
 
 /** Keys of results that are asked for in one question. */
 const KEYS_AT_ONCE = 5000;
+/** Solids of which what is exact is asked for in one question. */
+export const SOLIDS_AT_ONCE = 64;
 
 export const api = {
   jobs: () => call<JobSummary[]>('GET', '/api/jobs'),
@@ -82,6 +84,8 @@ export const api = {
   want: (id: string, keys: string[]) => call<unknown>('POST', `/api/jobs/${id}/want`, { keys }),
   compare: (id: string, part: string, settings: TessellateParameters[]) =>
     call<{ task: string }>('POST', `/api/jobs/${id}/compare`, { part, settings }),
+  /** @param solids by hash, at most {@link SOLIDS_AT_ONCE} */
+  exact: (id: string, solids: string[]) => call<{ task: string }>('POST', `/api/jobs/${id}/exact`, { solids }),
   send: (id: string, what: { target: string; name: string; version: number }) =>
     call<{ task: string }>('POST', `/api/jobs/${id}/transmittals`, what),
 };

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** Over the view: ways of looking, what is drawn besides, measuring, the section box, and what is hidden. */
 import { computed } from 'vue';
+import { faceWords, formatArea } from '@noble-prism/core/measure/face';
 import { snapWords } from '@noble-prism/core/measure/snap';
 import { formatCount, formatLength, formatNumber, metresPer } from '@noble-prism/core/units';
+import { useFaces } from '../stores/faces.ts';
 import { useJob } from '../stores/job.ts';
 import { LOOKS, useLooks } from '../stores/looks.ts';
 import { useMeasure } from '../stores/measure.ts';
@@ -10,6 +12,7 @@ import { useSection } from '../stores/section.ts';
 import { partsAmong, useSelection } from '../stores/selection.ts';
 import { hasOptics } from '../view/optics.ts';
 import type { View } from '../view/view.ts';
+import QuantityField from '../parts/QuantityField.vue';
 import { unitOf } from './describe.ts';
 
 const props = defineProps<{
@@ -27,6 +30,7 @@ const selection = useSelection();
 const looks = useLooks();
 const measure = useMeasure();
 const section = useSection();
+const faces = useFaces();
 
 const unit = computed(() => unitOf(store.scene));
 const empty = computed(() => store.scene.nodes.length === 0);
@@ -47,6 +51,23 @@ const measured = computed(() => {
   const metres = unit.value === 'm' ? '' : ` = ${formatLength(distance, 'm', 5)}`;
   return `${formatLength(distance, unit.value, 5)}${metres}; x, y, z: ${along} ${unit.value}`;
 });
+const facesSaid = computed(() => {
+  const [only, ...others] = faces.picked;
+  if (!only) return 'click a face';
+  if (others.length > 0) return `${formatCount(faces.picked.length)} faces, ${formatArea(faces.area, unit.value)}`;
+  return `${store.scene.nodes.text('name', only.row)}: ${faceWords(only, unit.value)}`;
+});
+/** Told by how much the triangles turn. */
+const isOfMesh = computed(() => faces.picked.some(({ face }) => !face));
+/** A click means one thing at a time. */
+function toggleMeasure(): void {
+  faces.stop();
+  measure.toggle();
+}
+function toggleFaces(): void {
+  measure.stop();
+  faces.toggle();
+}
 /** The job opens with the view that is kept, or with everything in sight. */
 function keepView(): void {
   if (store.job?.view) void store.keepView(null);
@@ -85,8 +106,15 @@ function keepView(): void {
     >
       cameras
     </button>
-    <button :aria-pressed="measure.active" title="Distance between two points (D)" @click="measure.toggle">
+    <button :aria-pressed="measure.active" title="Distance between two points (D)" @click="toggleMeasure">
       measure
+    </button>
+    <button
+      :aria-pressed="faces.active"
+      title="Clicks take faces; more of them with Ctrl. Their area and their axis are said here (G)"
+      @click="toggleFaces"
+    >
+      faces
     </button>
     <button
       :aria-pressed="section.box !== undefined"
@@ -111,6 +139,22 @@ function keepView(): void {
       keep view
     </button>
     <output v-if="measure.active" class="measured">{{ measured }}</output>
+    <span v-if="faces.active" class="faces">
+      <output class="measured">{{ facesSaid }}</output>
+      <label v-if="isOfMesh" class="quiet" for="faces-angle">turning up to</label>
+      <QuantityField
+        v-if="isOfMesh"
+        id="faces-angle"
+        class="angle"
+        of="angle"
+        unit="°"
+        label="Neighbours of one face turn by up to"
+        :model-value="faces.angle"
+        :min="0.001"
+        :max="3.14"
+        @update:model-value="$event !== undefined && (faces.angle = $event)"
+      />
+    </span>
     <span class="gap" />
     <span
       v-if="!empty && !hiddenCount && !camera && !faded && !section.box"
@@ -170,6 +214,15 @@ function keepView(): void {
   align-self: center;
   font-size: 12px;
   color: var(--iris);
+}
+.faces {
+  display: inline-flex;
+  align-items: baseline;
+  gap: 6px;
+  font-size: 12px;
+}
+.angle {
+  width: 56px;
 }
 .scale {
   font-size: 11px;

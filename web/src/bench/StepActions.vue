@@ -15,8 +15,11 @@ defineProps<{
   begunThere?: boolean;
   /** Words for beginning another step of the kind. */
   another?: string;
+  /** Id of the step that is shown before it is applied; and whether it can be. */
+  tried?: string;
+  previews?: boolean;
 }>();
-const emit = defineEmits<{ save: []; close: [] }>();
+const emit = defineEmits<{ save: []; close: []; preview: [] }>();
 </script>
 
 <template>
@@ -27,11 +30,24 @@ const emit = defineEmits<{ save: []; close: [] }>();
     <button v-if="editing && !begunThere" class="act" @click="emit('close')">
       {{ another ?? 'New step instead' }}
     </button>
+    <button
+      v-if="previews && (!editing || changed || tried)"
+      class="act"
+      :aria-pressed="tried !== undefined"
+      title="Shows in the view what it does, before it is applied"
+      @click="emit('preview')"
+    >
+      Preview
+    </button>
     <WipeButton v-if="editing" :step="editing" />
+    <WipeButton v-else-if="tried" :step="{ id: tried, on: true }" />
   </div>
   <p v-if="error" class="bad" role="alert">{{ error }}</p>
-  <template v-if="editing && report">
-    <p v-if="!editing.on" class="quiet note">This step is switched off.</p>
+  <template v-if="report && (editing || tried)">
+    <p v-if="tried" class="note" role="status">
+      {{ report.changed === 0 ? 'Nothing would change.' : `${counted(report.changed, 'row')} would change.` }}
+    </p>
+    <p v-if="editing && !editing.on" class="quiet note">This step is switched off.</p>
     <p v-else-if="report.pending" class="quiet note">{{ counted(report.pending, 'part') }} still to be computed.</p>
     <p v-else-if="report.matched === 0" class="warn note">No part matches this rule.</p>
     <p v-if="report.lost.length" class="warn note">

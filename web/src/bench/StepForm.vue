@@ -9,7 +9,7 @@ import StepActions from './StepActions.vue';
 import { useStepForm } from './stepForm.ts';
 
 const props = defineProps<{ kind: string }>();
-const form = useStepForm<Record<string, unknown>>(props.kind);
+const form = useStepForm<Record<string, unknown>>(props.kind, { previewed: true });
 const fields = computed(() =>
   Object.entries(form.spec.fields as Record<string, Field<object>>).filter(
     ([, field]) => field.when?.(form.parameters) ?? true,
@@ -42,6 +42,9 @@ const fields = computed(() =>
     :error="form.error.value"
     :add="form.spec.act"
     :begun-there="form.spec.begunThere"
+    :tried="form.tried.value"
+    :previews="form.spec.needs === 'manifest'"
+    @preview="form.togglePreview"
     @save="form.save"
     @close="form.close"
   />

@@ -4,6 +4,8 @@ import { snapWords } from '@noble-prism/core/measure/snap';
 import type { Snap } from '@noble-prism/core/measure/snap';
 import { formatCount } from '@noble-prism/core/units';
 import { asPrismError } from '@noble-prism/core/errors';
+import { useExact } from '../stores/exact.ts';
+import { useFaces } from '../stores/faces.ts';
 import { useJob } from '../stores/job.ts';
 import { useLooks } from '../stores/looks.ts';
 import { useMeasure } from '../stores/measure.ts';
@@ -31,6 +33,8 @@ const selection = useSelection();
 const looks = useLooks();
 const measure = useMeasure();
 const section = useSection();
+const faces = useFaces();
+const exact = useExact();
 
 const canvas = ref<HTMLCanvasElement>();
 const view = shallowRef<View>();
@@ -71,6 +75,7 @@ onMounted(() => {
         faded.value = view.value?.faded ?? 0;
         edgesLeftOut.value = view.value?.leavesOutEdges ?? false;
       },
+      exactOf: exact.shapeOf,
       failed: (error) => {
         const { code, message } = asPrismError(error);
         problem.value = message;
@@ -94,6 +99,7 @@ onBeforeUnmount(() => {
   section.box = undefined;
   if (store.comparing !== undefined) store.compare();
   measure.stop();
+  faces.stop();
   view.value?.dispose();
 });
 
@@ -109,7 +115,15 @@ watch([() => store.scene, arrivals], () => {
   clearTimeout(resting);
   resting = setTimeout(() => {
     const evaluation = store.evaluation;
-    if (!view.value || !evaluation || evaluation.missing > 0 || empty.value || evaluation.key === pictured) return;
+    if (
+      !view.value ||
+      !evaluation ||
+      evaluation.missing > 0 ||
+      store.trial ||
+      empty.value ||
+      evaluation.key === pictured
+    )
+      return;
     // Not worth the wait where a picture takes seconds.
     if (!view.value.isQuick) return;
     pictured = evaluation.key;
@@ -135,6 +149,24 @@ watch(
   (on) => view.value?.showOptics(on),
 );
 watch(() => selection.frameWish, frame);
+/** Where a face was taken last: taken again when what is exact in its solid arrives, or the angle is another. */
+let taken: { x: number; y: number; more: boolean } | undefined;
+watch(
+  () => [faces.picked, store.shown] as const,
+  ([picked]) => {
+    if (picked.length === 0) taken = undefined;
+    view.value?.showFaces(picked);
+  },
+);
+watch(
+  () => [exact.arrivals, faces.angle],
+  () => {
+    if (!taken || faces.picked.length === 0) return;
+    const again = view.value?.faceAt(taken.x, taken.y, faces.angle);
+    const latest = faces.picked[faces.picked.length - 1];
+    if (again && again.row === latest.row) faces.picked = [...faces.picked.slice(0, -1), again];
+  },
+);
 watch(
   () => measure.points,
   (points) => view.value?.showMeasure(points),
@@ -188,8 +220,12 @@ function up(event: PointerEvent): void {
     if (snap) measure.add(snap);
     return;
   }
-  const node = view.value?.pick(event.clientX - left, event.clientY - top);
   const more = event.ctrlKey || event.metaKey || event.shiftKey;
+  if (faces.active) {
+    taken = { x: event.clientX - left, y: event.clientY - top, more };
+    return faces.pick(view.value?.faceAt(taken.x, taken.y, faces.angle), more);
+  }
+  const node = view.value?.pick(event.clientX - left, event.clientY - top);
   if (node) selection.pick([node.key], more ? 'toggle' : 'set');
   else if (!more) selection.clear();
 }
@@ -229,7 +265,7 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
       ref="canvas"
       tabindex="0"
       role="img"
-      :class="{ measuring: measure.active || drawing.isNext.value }"
+      :class="{ measuring: measure.active || faces.active || drawing.isNext.value }"
       :aria-label="`View of ${formatCount(store.scene.nodes.length)} rows. Arrow keys turn, plus and minus zoom, F frames.`"
       @pointerdown="down"
       @pointerup="up"
@@ -247,6 +283,10 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
         :positions-of="view?.geometry.positionsOf"
       />
       <PlayBar @pose="view?.pose($event)" />
+      <p v-if="store.trial" class="trial" role="status">
+        Preview of {{ store.trial.title }}, not applied yet
+        <button class="plain" title="Shows the job as it is (Esc)" @click="store.tryOut()">Discard</button>
+      </p>
     </div>
     <div
       v-if="rectangle"
@@ -312,6 +352,17 @@ canvas:focus-visible {
   inset: 0 0 auto;
   padding: 6px 12px 4px;
   background: color-mix(in srgb, var(--view-top) 82%, transparent);
+}
+.trial {
+  display: flex;
+  gap: 10px;
+  margin: 2px 0 0 3px;
+  font-size: 12px;
+  font-weight: 600;
+}
+.trial button {
+  color: var(--iris);
+  font-size: 12px;
 }
 .empty {
   position: absolute;

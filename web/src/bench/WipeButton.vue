@@ -3,7 +3,7 @@
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { useJob } from '../stores/job.ts';
 
-defineProps<{ step: Step }>();
+defineProps<{ step: Pick<Step, 'id' | 'on'> }>();
 const store = useJob();
 </script>
 

@@ -10,7 +10,7 @@ const emit = defineEmits<{ 'update:modelValue': [share: number] }>();
 const store = useJob();
 
 const title = computed(() => {
-  const step = store.steps.find(({ id }) => id === store.comparing);
+  const step = store.applied.find(({ id }) => id === store.comparing);
   return step ? titleOf(step) : '';
 });
 const put = (share: number) => emit('update:modelValue', Math.max(0, Math.min(1, share)));

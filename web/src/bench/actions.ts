@@ -6,6 +6,7 @@ import { inject, provide } from 'vue';
 import type { InjectionKey } from 'vue';
 import { STEP_KINDS } from '@noble-prism/core/steps/kinds';
 import { LOOKS, useLooks } from '../stores/looks.ts';
+import { useFaces } from '../stores/faces.ts';
 import { useJob } from '../stores/job.ts';
 import { useMeasure } from '../stores/measure.ts';
 import { useSelection } from '../stores/selection.ts';
@@ -42,6 +43,7 @@ export function provideActions(around: Around): () => BenchAction[] {
   const selection = useSelection();
   const looks = useLooks();
   const measure = useMeasure();
+  const faces = useFaces();
 
   function actions(): BenchAction[] {
     const picked = selection.nodes.length > 0;
@@ -51,7 +53,7 @@ export function provideActions(around: Around): () => BenchAction[] {
       { id: 'isolate', group: 'Selection', title: 'Isolate', purpose: 'Hides all but the selection.', keys: 'I', press: 'i', ...some, run: selection.isolate },
       { id: 'hide', group: 'Selection', title: 'Hide', keys: 'H', press: 'h', ...some, run: selection.hide },
       { id: 'show-all', group: 'Selection', title: 'Show all', also: ['unhide'], keys: 'A', press: 'a', enabled: selection.hiddenKeys.size > 0, run: selection.showAll },
-      { id: 'clear', group: 'Selection', title: 'Select nothing', keys: 'Esc', press: 'escape', run: () => (measure.active ? measure.stop() : store.comparing !== undefined ? store.compare() : selection.clear()) },
+      { id: 'clear', group: 'Selection', title: 'Select nothing', keys: 'Esc', press: 'escape', run: () => (measure.active ? measure.stop() : faces.active ? faces.stop() : store.comparing !== undefined ? store.compare() : store.trial ? store.tryOut() : selection.clear()) },
       ...SAME.map(({ of, title, also }): BenchAction => ({ id: `same-${of}`, group: 'Selection', title, also, ...some, enabled: picked && alike(store.scene, selection.ids, of, true).length > 0, run: () => selection.pick(alike(store.scene, selection.ids, of)) })),
       { id: 'rectangle', group: 'Selection', title: 'Select by rectangle', purpose: 'The next drag in the view draws it: to the right takes what is wholly inside, to the left also what it touches. A drag with Shift does the same.', also: ['window', 'box', 'lasso'], keys: 'R', press: 'r', run: () => around.view()?.drawRectangle() },
       { id: 'leave-out-now', group: 'Selection', title: 'Leave out what is selected', also: ['delete', 'remove'], keys: 'Del', ...some, run: leaveOutSelection },
@@ -66,7 +68,8 @@ export function provideActions(around: Around): () => BenchAction[] {
       { id: 'edges', group: 'View', title: 'Feature edges on or off', keys: 'E', press: 'e', run: () => (looks.edges = !looks.edges) },
       { id: 'next-look', group: 'View', title: 'Next way of looking', keys: 'L', press: 'l', run: () => (looks.look = LOOKS[(LOOKS.findIndex(({ look }) => look === looks.look) + 1) % LOOKS.length].look) },
       ...LOOKS.map(({ look, title, hint }): BenchAction => ({ id: `look-${look}`, group: 'View', title: `Look: ${title}`, purpose: hint, run: () => (looks.look = look) })),
-      { id: 'measure', group: 'View', title: 'Measure a distance', also: ['length', 'dimension', 'ruler'], keys: 'D', press: 'd', run: measure.toggle },
+      { id: 'measure', group: 'View', title: 'Measure a distance', also: ['length', 'dimension', 'ruler'], keys: 'D', press: 'd', run: () => { faces.stop(); measure.toggle(); } },
+      { id: 'faces', group: 'Selection', title: 'Select faces', purpose: 'Clicks in the view take faces instead of parts: of a solid as it has them, of a mesh up to an angle.', also: ['surface', 'area', 'plane', 'hole', 'axis'], keys: 'G', press: 'g', run: () => { measure.stop(); faces.toggle(); } },
       { id: 'section', group: 'View', title: 'Section box on or off', purpose: 'Draws only what is inside a box around the selection, or around everything.', also: ['clip', 'cut', 'slice'], keys: 'X', press: 'x', run: () => around.view()?.toggleSection() },
       { id: 'wipe', group: 'View', title: 'Before | after of the open step', purpose: 'The view without the step on the left, with it on the right; the line between is dragged.', also: ['compare', 'wipe', 'difference'], keys: 'W', press: 'w', enabled: store.comparing !== undefined || openStep.value !== undefined, run: () => store.compare(store.comparing === undefined ? openStep.value : undefined) },
       { id: 'find', group: 'View', title: 'Find in the ledger', also: ['search', 'filter'], keys: '/', press: '/', run: () => around.ledger()?.focusSearch() },

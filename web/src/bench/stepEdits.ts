@@ -5,6 +5,7 @@ import type { Step } from '@noble-prism/core/steps/kinds';
 import { counted } from '@noble-prism/core/units';
 import type { Selector } from '@noble-prism/core/select/select';
 import { useJob } from '../stores/job.ts';
+import type { ChangeSteps } from '../stores/saving.ts';
 
 /** The step that is open in its station, by id. */
 export const openStep = ref<string>();
@@ -15,11 +16,9 @@ const title = (kind: string) => titleOf({ kind });
 const named = (steps: readonly Step[]) => (steps.length === 1 ? title(steps[0].kind) : counted(steps.length, 'step'));
 
 export const changeSteps = {
-  /** Adds a step where its kind belongs. Returns its id. */
-  add(kind: string, selector: Selector, parameters: object): string {
-    const id = newId();
-    const step = newStep(id, kind, selector, parameters);
-    useJob().change(`${title(kind)} added`, (steps) => steps.toSpliced(placeFor(kind, steps), 0, step));
+  /** Adds a step where its kind belongs. Returns its id. @param id its own, where it was tried out before */
+  add(kind: string, selector: Selector, parameters: object, id = newId()): string {
+    useJob().change(`${title(kind)} added`, withStep(newStep(id, kind, selector, parameters)));
     return id;
   },
 
@@ -36,9 +35,7 @@ export const changeSteps = {
   edit(id: string, changes: Partial<Pick<Step, 'parameters' | 'selector' | 'on'>>): void {
     const step = useJob().steps.find((candidate) => candidate.id === id);
     if (!step) return;
-    useJob().change(`${title(step.kind)} edited`, (steps) =>
-      steps.map((other) => (other.id === id ? { ...other, ...changes } : other)),
-    );
+    useJob().change(`${title(step.kind)} edited`, withEdited(id, changes));
   },
 
   toggle(id: string): void {
@@ -81,6 +78,18 @@ export const changeSteps = {
     useJob().change(`${named(concerned)} moved`, (steps) => movedBy(steps, ids, by));
   },
 };
+
+/** Steps with one more, where its kind belongs. */
+export const withStep =
+  (step: Step): ChangeSteps =>
+  (steps) =>
+    steps.toSpliced(placeFor(step.kind, steps), 0, step);
+
+/** Steps of which one is different. */
+export const withEdited =
+  (id: string, changes: Partial<Pick<Step, 'parameters' | 'selector' | 'on'>>): ChangeSteps =>
+  (steps) =>
+    steps.map((step) => (step.id === id ? { ...step, ...changes } : step));
 
 /** Of a step. */
 export const newId = (): string => crypto.randomUUID().slice(0, 12);

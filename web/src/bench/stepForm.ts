@@ -1,21 +1,26 @@
 /** The form of a kind of step: edits the step that is open, or gathers what a new one needs. */
-import { computed, reactive, ref, watch } from 'vue';
+import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue';
 import { checked } from '@noble-prism/core/fields/field';
-import { stepKind } from '@noble-prism/core/steps/kinds';
+import { newStep, stepKind } from '@noble-prism/core/steps/kinds';
 import type { Selector } from '@noble-prism/core/select/select';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
-import { changeSteps, openStep } from './stepEdits.ts';
+import { changeSteps, newId, openStep, withEdited, withStep } from './stepEdits.ts';
 
 export interface StepFormOptions {
   /** Without a step opened by hand, edit the first step of the kind that is there. */
   single?: boolean;
+  /** What is set is shown before it is applied, where that needs no heavy work. */
+  previewed?: boolean;
 }
 
 /** Parameters as text, in whatever order their members stand. */
 const textOf = (parameters: object) => JSON.stringify(Object.entries(parameters).sort(([a], [b]) => (a < b ? -1 : 1)));
 
-export function useStepForm<P extends object>(kind: string, { single = false }: StepFormOptions = {}) {
+export function useStepForm<P extends object>(
+  kind: string,
+  { single = false, previewed = false }: StepFormOptions = {},
+) {
   const store = useJob();
   const selection = useSelection();
   const spec = stepKind(kind);
@@ -35,7 +40,13 @@ export function useStepForm<P extends object>(kind: string, { single = false }: 
     const steps = store.steps.filter((step) => step.kind === kind);
     return steps.find((step) => step.id === openStep.value) ?? (single && !adding.value ? steps[0] : undefined);
   });
-  const report = computed(() => store.evaluation?.reports.find((entry) => entry.id === editing.value?.id));
+  /** Id that the step has while it is tried out, and keeps. */
+  let freshId = newId();
+  const tried = computed(() => store.trial !== undefined && store.trial.step === (editing.value?.id ?? freshId));
+  const report = computed(() => {
+    const id = editing.value?.id ?? (tried.value ? freshId : undefined);
+    return store.evaluation?.reports.find((entry) => entry.id === id);
+  });
   const changed = computed(
     () =>
       editing.value !== undefined &&
@@ -46,6 +57,7 @@ export function useStepForm<P extends object>(kind: string, { single = false }: 
   watch(
     () => editing.value,
     (step) => {
+      if (previewed) store.tryOut();
       const next = step ? step.parameters : defaults;
       // What only some steps of a kind have must not stay behind.
       for (const key of Object.keys(parameters)) if (!(key in next)) delete parameters[key as keyof P];
@@ -67,21 +79,43 @@ export function useStepForm<P extends object>(kind: string, { single = false }: 
   function choose(next: Selector): void {
     chosen.value = true;
     selector.value = next;
+    if (previewed) preview();
   }
 
-  /** Saves the open step, or adds a new one. */
-  function save(): void {
+  /** The parameters as they would be saved; nothing where something is wrong with them, which is said. */
+  function valid(): object | undefined {
     try {
       checked(schema, { ...parameters });
     } catch (thrown) {
       error.value = (thrown as Error).message;
-      return;
+      return undefined;
     }
     error.value = '';
-    const copy = JSON.parse(JSON.stringify(parameters)) as object;
+    return JSON.parse(JSON.stringify(parameters)) as object;
+  }
+
+  /** Shows what the step would do, before it is applied. */
+  function preview(): void {
+    if (spec.needs !== 'manifest') return;
+    const copy = valid();
+    if (!copy) return store.tryOut();
+    // What is selected in the preview may not be there before it.
+    chosen.value = true;
+    const step = editing.value;
+    const make = step
+      ? withEdited(step.id, { parameters: copy, selector: selector.value })
+      : withStep(newStep(freshId, kind, selector.value, copy));
+    store.tryOut({ step: step?.id ?? freshId, title: spec.title, make });
+  }
+
+  /** Saves the open step, or adds a new one. */
+  function save(): void {
+    const copy = valid();
+    if (!copy) return;
     if (editing.value) changeSteps.edit(editing.value.id, { parameters: copy, selector: selector.value });
     else {
-      const id = changeSteps.add(kind, selector.value, copy);
+      const id = changeSteps.add(kind, selector.value, copy, freshId);
+      freshId = newId();
       // Where one step is always open, that is now the new one.
       if (single) openStep.value = id;
     }
@@ -93,7 +127,12 @@ export function useStepForm<P extends object>(kind: string, { single = false }: 
   function set(name: string, value: unknown): void {
     if (value === undefined) delete parameters[name as keyof P];
     else Object.assign(parameters, { [name]: value });
+    if (previewed) preview();
   }
+
+  onBeforeUnmount(() => {
+    if (tried.value) store.tryOut();
+  });
 
   return {
     spec,
@@ -105,6 +144,9 @@ export function useStepForm<P extends object>(kind: string, { single = false }: 
     report,
     changed,
     error,
+    /** Id of what is tried out, where something is. */
+    tried: computed(() => (tried.value ? store.trial?.step : undefined)),
+    togglePreview: () => (tried.value ? store.tryOut() : preview()),
     choose,
     save,
     close: () => {

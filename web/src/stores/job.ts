@@ -22,6 +22,14 @@ import type { ChangeSteps } from './saving.ts';
 import { StandIns } from './standIns.ts';
 import { withNewerStates } from './taskStates.ts';
 
+/** A change of the steps that is shown before it is made. */
+export interface Trial {
+  /** Id of the step that it concerns, and its title. */
+  step: string;
+  title: string;
+  make: ChangeSteps;
+}
+
 const copies = new WeakMap<Step, Step>();
 
 /** A step without what watches it: only plain data goes to another thread. */
@@ -52,6 +60,8 @@ export const useJob = defineStore('job', () => {
   const comparing = ref<string>();
   /** What the preparation gives without it, as soon as that is known. */
   const without = shallowRef<Scene>();
+  /** A change of the steps that is shown, and not made yet. */
+  const trial = shallowRef<Trial>();
 
   const client = new EvaluationClient({
     based: (scene) => (base.value = scene),
@@ -69,6 +79,8 @@ export const useJob = defineStore('job', () => {
   let close: (() => void) | undefined;
 
   const scene = computed(() => evaluation.value?.scene ?? EMPTY_SCENE);
+  /** The steps that the scene is made by. */
+  const applied = computed(() => trial.value?.make(steps.value) ?? steps.value);
   const standIns = new StandIns();
   /** The scene as the view shows it: old triangles stay until new ones are there. */
   const shown = computed(() => standIns.shown(scene.value));
@@ -87,13 +99,20 @@ export const useJob = defineStore('job', () => {
     return out;
   });
   const openTasks = computed(() =>
-    (job.value?.tasks ?? []).filter((task) => task.state === 'queued' || task.state === 'running'),
+    (job.value?.tasks ?? []).filter(
+      (task) =>
+        (task.state === 'queued' || task.state === 'running') &&
+        // What is read of a part that somebody points at is nothing to wait for.
+        task.kind !== 'exact',
+    ),
   );
   /** Work that is missing, and nobody does it: cancelled, or failed. */
   const stalled = computed(
     () =>
       (evaluation.value?.missing ?? 0) > 0 &&
       saving.value === 0 &&
+      // Nobody computes what is only tried.
+      !trial.value &&
       !openTasks.value.some((task) => task.kind === 'evaluate' || task.kind === 'read'),
   );
 
@@ -130,6 +149,7 @@ export const useJob = defineStore('job', () => {
     base.value = EMPTY_SCENE;
     evaluation.value = undefined;
     conflict.value = undefined;
+    trial.value = undefined;
     ignored.value = [];
     sameNames.value = [];
     baseKey = '';
@@ -209,11 +229,22 @@ export const useJob = defineStore('job', () => {
   }
 
   function evaluateSteps(): void {
-    client.send({ type: 'steps', steps: steps.value.map(plain) });
+    client.send({ type: 'steps', steps: applied.value.map(plain) });
   }
 
-  /** Changes the steps: at once on the screen, then on the server. */
+  /** Shows what a change of the steps would do, or (where none is given) what they do. */
+  function tryOut(next?: Trial): void {
+    if (!next && !trial.value) return;
+    // What is compared with and without is there no longer.
+    if (!next && comparing.value === trial.value?.step && !steps.value.some(({ id }) => id === comparing.value))
+      compare();
+    trial.value = next;
+    evaluateSteps();
+  }
+
+  /** Changes the steps: at once on the screen, then on the server. What was tried is applied by that, or no longer meant. */
   function change(note: string, make: ChangeSteps): void {
+    trial.value = undefined;
     steps.value = make(steps.value);
     evaluateSteps();
     save(note, make);
@@ -311,7 +342,7 @@ export const useJob = defineStore('job', () => {
   }
 
   return {
-    job, steps, base, evaluation, scene, shown, sources, coming, openTasks, uploads, ignored, sameNames, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast, comparing, without,
-    open, leave, change, compare, move, removeSource, receive, revise, takeSameNames, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture, keepView,
+    job, steps, base, evaluation, scene, shown, sources, coming, openTasks, uploads, ignored, sameNames, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast, comparing, without, trial, applied,
+    open, leave, change, compare, tryOut, move, removeSource, receive, revise, takeSameNames, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture, keepView,
   }; // prettier-ignore
 });

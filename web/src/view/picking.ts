@@ -1,6 +1,6 @@
 /** Finds the part under the pointer: spheres around the parts first, then the search tree of each mesh, nearest first. */
-import { DoubleSide, Matrix4, Ray } from 'three';
-import type { Vector3 } from 'three';
+import { DoubleSide, Matrix4, Ray, Vector3 } from 'three';
+import type { Intersection } from 'three';
 import type { MeshBVH } from 'three-mesh-bvh';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene, SceneNode } from '@noble-prism/core/scene/types';
@@ -18,6 +18,19 @@ export interface Hit {
   mesh: string;
   /** Place of the geometry in the world. */
   world: Matrix4;
+  /** The triangle that was hit, its normal and the point in the frame of the geometry. */
+  triangle: number;
+  normal: Vector3;
+  local: Vector3;
+}
+
+/** Where a ray meets a mesh. */
+interface Met {
+  /** World. */
+  point: Vector3;
+  triangle: number;
+  normal: Vector3;
+  local: Vector3;
 }
 
 export class Picker {
@@ -82,11 +95,11 @@ export class Picker {
       const node = this.#scene.nodes.row(row);
       matrix.fromArray(geometryTransform(node, matrixAt(this.#worlds, row * STRIDE)));
       local.copy(ray).applyMatrix4(matrix.clone().invert());
-      const world = this.#firstDrawn(geometry.tree, local, matrix);
-      const away = world?.distanceTo(ray.origin) ?? Infinity;
-      if (!world || away >= nearest) continue;
+      const met = this.#firstDrawn(geometry.tree, local, matrix);
+      const away = met?.point.distanceTo(ray.origin) ?? Infinity;
+      if (!met || away >= nearest) continue;
       nearest = away;
-      best = { node, point: world, mesh: node.mesh ?? '', world: matrix.clone() };
+      best = { node, ...met, mesh: node.mesh ?? '', world: matrix.clone() };
     }
     return best;
   }
@@ -102,7 +115,7 @@ export class Picker {
       if (!geometry.tree) continue;
       matrix.fromArray(geometryTransform(this.#scene.nodes.row(row), matrixAt(this.#worlds, row * STRIDE)));
       local.copy(ray).applyMatrix4(matrix.clone().invert());
-      const away = this.#firstDrawn(geometry.tree, local, matrix)?.distanceTo(ray.origin);
+      const away = this.#firstDrawn(geometry.tree, local, matrix)?.point.distanceTo(ray.origin);
       if (away === undefined) continue;
       if (wanted.has(row)) goal = Math.min(goal, away);
       else met.push({ row, away });
@@ -111,13 +124,20 @@ export class Picker {
   }
 
   /** Where a ray first meets what is drawn of a mesh, world; what is cut away in front of it is passed over. */
-  #firstDrawn(tree: MeshBVH, local: Ray, matrix: Matrix4): Vector3 | undefined {
-    const first = tree.raycastFirst(local, DoubleSide)?.point.clone().applyMatrix4(matrix);
-    if (!first || this.isDrawn(first)) return first;
+  #firstDrawn(tree: MeshBVH, local: Ray, matrix: Matrix4): Met | undefined {
+    const metAt = ({ point, faceIndex, face }: Intersection): Met => ({
+      point: point.clone().applyMatrix4(matrix),
+      local: point.clone(),
+      triangle: faceIndex ?? 0,
+      normal: face?.normal.clone() ?? new Vector3(),
+    });
+    const found = tree.raycastFirst(local, DoubleSide);
+    const first = found && metAt(found);
+    if (!first || this.isDrawn(first.point)) return first ?? undefined;
     return tree
       .raycast(local, DoubleSide)
       .sort((a, b) => a.distance - b.distance)
-      .map(({ point }) => point.clone().applyMatrix4(matrix))
-      .find(this.isDrawn);
+      .map(metAt)
+      .find(({ point }) => this.isDrawn(point));
   }
 }

@@ -3,6 +3,7 @@ import { Vector3 } from 'three';
 import { centresNear, REACH, snapAt } from '@noble-prism/core/measure/snap';
 import type { Aim, Snap } from '@noble-prism/core/measure/snap';
 import type { CameraWork } from './cameraWork.ts';
+import type { ExactOf } from './faceLayer.ts';
 import type { GeometryStore } from './geometry.ts';
 import type { Picker } from './picking.ts';
 
@@ -17,6 +18,7 @@ export class Snapping {
     readonly geometry: GeometryStore,
     readonly eye: CameraWork,
     readonly isDrawn: (point: Vector3) => boolean,
+    readonly exactOf: ExactOf,
   ) {}
 
   /** Nothing is offered any more: what was may stand elsewhere. */
@@ -40,6 +42,7 @@ export class Snapping {
       features && {
         row: hit.node.id,
         features,
+        exact: this.exactOf(hit.node.solid),
         world: hit.world.toArray(),
         point,
         pixels,

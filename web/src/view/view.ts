@@ -4,6 +4,7 @@
  */
 import * as THREE from 'three';
 import { factsOf } from '@noble-prism/core/scene/facts';
+import type { PickedFace } from '@noble-prism/core/measure/face';
 import type { Snap } from '@noble-prism/core/measure/snap';
 import type { Matrix, Vector } from '@noble-prism/core/scene/matrix';
 import { GONE } from '@noble-prism/core/scene/nodes';
@@ -22,6 +23,8 @@ import { LEAST } from './crowds.ts';
 import { dressing } from './dressing.ts';
 import type { Hues } from './dressing.ts';
 import { EdgeCount } from './edgeCount.ts';
+import { FaceLayer } from './faceLayer.ts';
+import type { ExactOf } from './faceLayer.ts';
 import { GeometryStore } from './geometry.ts';
 import type { ViewGeometry } from './geometry.ts';
 import { drawsInSoftware, rememberSoftware } from './economy.ts';
@@ -51,6 +54,7 @@ export interface ViewOptions {
   /** Told when geometry arrived, the camera moved, or a frame was drawn: readings may have changed. */
   changed(): void;
   failed(error: unknown): void;
+  exactOf: ExactOf;
 }
 
 /** A click this near to a corner means the corner. */
@@ -66,6 +70,7 @@ export class View {
   readonly eye: CameraWork;
   readonly #picker: Picker;
   readonly #snapping: Snapping;
+  readonly #faces: FaceLayer;
   readonly #textures: TextureStore;
   readonly #materials: MaterialStore;
   readonly #edgeMaterial = edgeMaterial();
@@ -140,6 +145,7 @@ export class View {
     this.#materials = new MaterialStore(this.economy, this.#textures);
     this.geometry = new GeometryStore((mesh) => this.#addSoon(mesh), options.failed);
     this.#picker = new Picker(this.geometry, this.#isDrawn);
+    this.#faces = new FaceLayer(this.#picker, this.geometry, options.exactOf);
     this.#studio = lightScene(this.#scene, this.#renderer, this.economy);
     this.#scene.add(
       this.#ground.group,
@@ -151,9 +157,10 @@ export class View {
       this.#measure.group,
       this.section.group,
       this.#wipe.group,
+      this.#faces.group,
     );
     this.eye = new CameraWork(canvas, this.economy, () => this.invalidate());
-    this.#snapping = new Snapping(this.#picker, this.geometry, this.eye, this.#isDrawn);
+    this.#snapping = new Snapping(this.#picker, this.geometry, this.eye, this.#isDrawn, options.exactOf);
     this.#observer = new ResizeObserver(() => this.#resize());
     this.#observer.observe(canvas.parentElement as HTMLElement);
     this.#resize();
@@ -170,6 +177,7 @@ export class View {
     this.#outline.setColour(sheetColour('--iris'));
     this.#measure.setColour(sheetColour('--iris'));
     this.section.setColour(sheetColour('--iris'));
+    this.#faces.setColour(sheetColour('--iris'));
     this.#ground.setSheet();
     this.#rebuildSoon();
   }
@@ -349,6 +357,18 @@ export class View {
   endSnap(): void {
     this.#snapping.forget();
     this.#measure.mark(undefined, []);
+    this.invalidate();
+  }
+
+  /** The face at a point of the canvas. @param angle see {@link FaceLayer.at} */
+  faceAt(x: number, y: number, angle: number): PickedFace | undefined {
+    return this.#faces.at(this.eye.ray(x, y), this.#model, angle);
+  }
+
+  showFaces(faces: readonly PickedFace[]): void {
+    this.#faces.show(faces, this.#model, this.#worlds);
+    // What is selected has the same colour.
+    this.#outline.group.visible = faces.length === 0;
     this.invalidate();
   }
 
@@ -579,7 +599,13 @@ export class View {
 
   /** A small picture of what is seen, without what is selected; JPEG as base64. @param width pixels, at 8 to 5 */
   picture(width: number): Promise<string> {
-    const overlays = [this.#outline.group, this.#measure.group, this.#optics.group, this.section.group];
+    const overlays = [
+      this.#outline.group,
+      this.#measure.group,
+      this.#optics.group,
+      this.section.group,
+      this.#faces.group,
+    ];
     return pictureOf(this.#renderer, this.#scene, this.eye.camera, overlays, width);
   }
 
