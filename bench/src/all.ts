@@ -8,6 +8,7 @@ for (const name of [
   'reduce',
   'ledger',
   'snap',
+  'structure',
   'meshes',
   'evaluate',
   'save',

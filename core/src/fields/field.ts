@@ -43,6 +43,15 @@ export interface TextField<P = never> extends Words<P> {
   most: number;
   /** May be empty. */
   empty?: true;
+  /** May be left out. */
+  optional?: true;
+}
+
+/** A row of the tree, by its key. */
+export interface RowField<P = never> extends Words<P> {
+  type: 'row';
+  /** May be left out; then this is meant. */
+  optional?: string;
 }
 
 /** One or more words out of those that the scene has. */
@@ -58,7 +67,8 @@ export interface OwnField<P = never> extends Words<P> {
   written: string;
 }
 
-export type Field<P = never> = ChoiceField<P> | QuantityField<P> | TextField<P> | WordsField<P> | OwnField<P>;
+export type Field<P = never> =
+  ChoiceField<P> | QuantityField<P> | TextField<P> | RowField<P> | WordsField<P> | OwnField<P>;
 
 /** A field for each member. */
 export type Fields<P> = { readonly [K in keyof Required<P>]: Field<P> };
@@ -123,7 +133,12 @@ function schemaOf(field: Field): AnySchema {
     case 'text': {
       const text = string().max(field.most, `${calledBy(field)} has more than ${field.most} letters.`);
       const missing = `${calledBy(field)} is missing.`;
+      if (field.optional) return text;
       return field.empty ? text.defined() : text.required(missing).matches(/\S/, missing);
+    }
+    case 'row': {
+      const key = string().max(MOST_LETTERS, `${calledBy(field)} has more than ${MOST_LETTERS} letters.`);
+      return field.optional ? key : key.required(`${calledBy(field)} has to be chosen.`);
     }
     case 'words':
       return wordsSchema();
@@ -171,7 +186,9 @@ export function rangeOf(field: Field): string {
     case 'quantity':
       return `${formatQuantity(field.min, field)} to ${formatQuantity(field.max, field)}`;
     case 'text':
-      return `text, ${field.empty ? 'may be empty, ' : ''}at most ${field.most} letters`;
+      return `text, ${field.optional ? 'may be left out, ' : field.empty ? 'may be empty, ' : ''}at most ${field.most} letters`;
+    case 'row':
+      return `key of a row${field.optional ? `, or nothing (${field.optional})` : ''}`;
     case 'words':
       return 'a list of texts';
     case 'own':

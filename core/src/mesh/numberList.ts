@@ -26,6 +26,12 @@ export class NumberList<T extends Numbers> {
     this.length += 3;
   }
 
+  pushAll(values: T): void {
+    while (this.length + values.length > this.#array.length) this.#grow();
+    this.#array.set(values, this.length);
+    this.length += values.length;
+  }
+
   /** The numbers so far; the same memory, until the list grows. */
   get values(): T {
     return this.#array.subarray(0, this.length) as T;

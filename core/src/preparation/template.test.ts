@@ -36,3 +36,10 @@ it.each<[string, Selector, Selector]>([
     { by: 'and', of: [{ by: 'source', sources: ['t9', 'f2'] }, { by: 'all' }] },
   ],
 ])('take %s', (_, before, after) => expect(stepsFor([step(before)], from, to)[0].selector).toEqual(after));
+
+it('parameters that name a row lead to that of the same path', () => {
+  const attach: Step = { ...step({ by: 'all' }), kind: 'attach', parameters: { to: 'f1:/A/Motor' } };
+  expect(stepsFor([attach], from, to)[0].parameters).toEqual({ to: 't9:/A/Motor' });
+  const free: Step = { ...attach, parameters: {} };
+  expect(stepsFor([free], from, to)[0].parameters).toEqual({});
+});

@@ -1,6 +1,8 @@
 /** Steps on their way from one job to another: what they say of a source, they say there of the source with the same file name. */
 import { mapRules } from '../select/select.ts';
 import type { Selector } from '../select/select.ts';
+import type { Field } from '../fields/field.ts';
+import { STEP_KINDS } from '../steps/kinds.ts';
 import type { Step } from '../steps/kinds.ts';
 
 /** A source as steps name it, and as people do. */
@@ -20,17 +22,30 @@ export function stepsFor(steps: readonly Step[], from: readonly NamedSource[], t
     const there = to.find((source) => source.name === name);
     if (there) slots.set(id, there.id);
   }
-  return steps.map((step) => ({ ...step, selector: mapRules(step.selector, (rule) => moved(rule, slots)) }));
+  return steps.map((step) => ({
+    ...step,
+    selector: mapRules(step.selector, (rule) => moved(rule, slots)),
+    parameters: movedRows(step, slots),
+  }));
+}
+
+/** Parameters that name a row by its key lead to the row of the same path too. */
+function movedRows({ kind, parameters }: Step, slots: ReadonlyMap<string, string>): object {
+  const fields = Object.entries((STEP_KINDS.get(kind)?.fields ?? {}) as Record<string, Field<object>>);
+  const rows = fields.flatMap(([name, { type }]): [string, string][] => {
+    const key = (parameters as Record<string, unknown>)[name];
+    return type === 'row' && typeof key === 'string' ? [[name, movedKey(key, slots)]] : [];
+  });
+  return rows.length === 0 ? parameters : { ...parameters, ...Object.fromEntries(rows) };
+}
+
+function movedKey(key: string, slots: ReadonlyMap<string, string>): string {
+  const end = key.indexOf(':');
+  return `${slots.get(key.slice(0, end)) ?? key.slice(0, end)}${key.slice(end)}`;
 }
 
 function moved(rule: Selector, slots: ReadonlyMap<string, string>): Selector {
   if (rule.by === 'source') return { ...rule, sources: rule.sources.map((id) => slots.get(id) ?? id) };
   if (rule.by !== 'picked') return rule;
-  return {
-    ...rule,
-    keys: rule.keys.map((key) => {
-      const end = key.indexOf(':');
-      return `${slots.get(key.slice(0, end)) ?? key.slice(0, end)}${key.slice(end)}`;
-    }),
-  };
+  return { ...rule, keys: rule.keys.map((key) => movedKey(key, slots)) };
 }

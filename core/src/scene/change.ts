@@ -36,10 +36,12 @@ const BESIDE: readonly (keyof SceneTables)[] = [
   'animations',
 ];
 
-export function changeBetween(a: Scene, b: Scene): SceneChange {
+/** @param written columns in which rows that both have may be different; any where nothing is said */
+export function changeBetween(a: Scene, b: Scene, written?: ReadonlySet<ColumnName>): SceneChange {
   const columns: SceneChange['columns'] = {};
   for (const name of COLUMN_NAMES) {
-    const change = columnChange(a.nodes, b.nodes, name);
+    const first = !written || written.has(name) ? 0 : a.nodes.rows;
+    const change = columnChange(a.nodes, b.nodes, name, first);
     if (change) columns[name] = change;
   }
   const before: Partial<SceneTables> = {};
@@ -57,15 +59,15 @@ export function changeBetween(a: Scene, b: Scene): SceneChange {
   };
 }
 
-function columnChange(a: NodeTable, b: NodeTable, name: ColumnName): ColumnChange | undefined {
+function columnChange(a: NodeTable, b: NodeTable, name: ColumnName, first: number): ColumnChange | undefined {
   const [before, after] = [a.columns[name], b.columns[name]];
   if (before === after) return undefined;
   const length = Math.max(before.length, after.length);
   let count = 0;
-  for (let row = 0; row < length; row++) if (before[row] !== after[row]) count++;
+  for (let row = first; row < length; row++) if (before[row] !== after[row]) count++;
   if (count === 0) return undefined;
   const out = { rows: new Int32Array(count), before: new Int32Array(count), after: new Int32Array(count) };
-  for (let row = 0, at = 0; row < length; row++) {
+  for (let row = first, at = 0; row < length; row++) {
     if (before[row] === after[row]) continue;
     out.rows[at] = row;
     out.before[at] = before[row] ?? -1;

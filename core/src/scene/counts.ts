@@ -1,5 +1,5 @@
 /** What a survey counts: parts, distinct solids, and how many parts stand on each layer and in each material. */
-import { ASSEMBLY, GONE, PART } from './nodes.ts';
+import { ASSEMBLY, GONE, PART, SPARE } from './nodes.ts';
 import type { Scene } from './types.ts';
 
 export interface SurveyCounts {
@@ -32,7 +32,7 @@ export function surveyCounts(scene: Scene, source?: string): SurveyCounts {
   let wires = 0;
   for (let row = 0; row < nodes.rows; row++) {
     if (kind[row] === GONE || !isOf(row)) continue;
-    if (flags[row] === 1) wires++;
+    if ((flags[row] & SPARE) !== 0) wires++;
     else if (kind[row] === ASSEMBLY) assemblies++;
     else if (kind[row] === PART) {
       parts++;

@@ -5,10 +5,10 @@
 import { changeBetween, changedRows, isNoChange } from './change.ts';
 import type { SceneChange, SceneTables } from './change.ts';
 import type { Matrix, Vector } from './matrix.ts';
-import { COLUMN_NAMES, COLUMNS, GONE, kindNumber, NodeTable } from './nodes.ts';
+import { COLUMN_NAMES, COLUMNS, GONE, kindNumber, MADE, NodeTable } from './nodes.ts';
 import type { ColumnName, Extras } from './nodes.ts';
 import type { NewRow } from './nodeWriter.ts';
-import { putMatrix, STRIDE } from './places.ts';
+import { multiplyAt, putMatrix, STRIDE } from './places.ts';
 import type { NameMaker, Texts } from './texts.ts';
 import type { Material, MeshFigures, NodeKind, Scene, SceneNode, SolidInfo, SourceInfo, Texture } from './types.ts';
 import { NumberList } from '../mesh/numberList.ts';
@@ -18,6 +18,8 @@ export class SceneEditor {
   readonly #columns: Record<ColumnName, Int32Array>;
   /** Columns that were written, and are no longer those of the scene. */
   readonly #own = new Set<ColumnName>();
+  /** Of these, those in which rows that there were have another value. */
+  readonly #written = new Set<ColumnName>();
   /** The texts so far, but for those that were added last. */
   #table: Texts;
   #texts: string[] = [];
@@ -76,6 +78,12 @@ export class SceneEditor {
     this.#write('parent', row, parent ?? -1);
   }
 
+  /** Sets or takes away one of the flags of `nodes.ts`. */
+  setFlag(row: number, flag: number, on: boolean): void {
+    const now = this.#columns.flags[row];
+    this.#write('flags', row, on ? now | flag : now & ~flag);
+  }
+
   setKind(row: number, kind: NodeKind): void {
     this.#write('kind', row, kindNumber(kind));
   }
@@ -110,6 +118,26 @@ export class SceneEditor {
   /** Place in the parent, metres. */
   setTransform(row: number, matrix: Matrix): void {
     this.#write('place', row, this.#place(matrix));
+  }
+
+  /**
+   * Puts a row that does not move by itself elsewhere: what is done before its own place, as twelve numbers. For those who put many.
+   * @returns false for a row that moves: see `putElsewhere`
+   */
+  placeBefore(row: number, before: Float64Array): boolean {
+    const { tables } = this.#nodes;
+    const extras = this.#columns.extras[row];
+    if (extras >= tables.extras.length || tables.extras[extras].motion) return false;
+    const number = this.#columns.place[row];
+    const own = number - tables.places.length;
+    const { values, at } = own < 0 ? tables.places.locate(number) : { values: this.#places.values, at: own * STRIDE };
+    multiplyAt(before, 0, values, at, TWELVE, 0);
+    // Adding zero turns -0 into 0, so that equal placements are equal to the bit.
+    for (let i = 0; i < STRIDE; i++) TWELVE[i] += 0;
+    const isRest = TWELVE.every((value, i) => value === IDENTITY_TWELVE[i]);
+    this.#write('place', row, isRest ? 0 : tables.places.length + this.#places.length / STRIDE);
+    if (!isRest) this.#places.pushAll(TWELVE);
+    return true;
   }
 
   setOffset(row: number, [x, y, z]: Vector): void {
@@ -193,7 +221,7 @@ export class SceneEditor {
             extras: this.#extras.length > 0 ? [...extras, ...this.#extras] : extras,
           });
     const after = { ...this.scene, ...this.#tables, nodes };
-    const change = changeBetween(this.scene, after);
+    const change = changeBetween(this.scene, after, this.#written);
     return isNoChange(change)
       ? { scene: this.scene, change, changed: 0 }
       : { scene: after, change, changed: changedRows(change).size };
@@ -219,6 +247,7 @@ export class SceneEditor {
       this.#write('segment', at, this.#text(key));
       this.#write('ordinal', at, 1);
       this.#write('source', at, this.#word(row.source ?? ''));
+      this.#write('flags', at, MADE);
       if (row.transform) this.setTransform(at, row.transform);
       if (row.layer) this.setLayer(at, row.layer);
       if (row.mesh) this.setMesh(at, row.mesh);
@@ -228,6 +257,7 @@ export class SceneEditor {
 
   #write(column: ColumnName, row: number, value: number): void {
     if (this.#columns[column][row] === value) return;
+    if (row < this.#nodes.rows) this.#written.add(column);
     if (!this.#own.has(column)) {
       this.#own.add(column);
       this.#columns[column] = this.#columns[column].slice();
@@ -272,3 +302,5 @@ export class SceneEditor {
 }
 
 const IDENTITY_TWELVE = [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0];
+/** A place that is being made. */
+const TWELVE = new Float64Array(STRIDE);

@@ -55,6 +55,12 @@ export function isIdentity(m: Matrix, tolerance = 1e-12): boolean {
   return m.every((value, i) => Math.abs(value - IDENTITY[i]) <= tolerance);
 }
 
+/** True where lengths or volumes vanish: such a place has no inverse. */
+export function isSingular(m: Matrix): boolean {
+  const size = Math.max(...[0, 1, 2, 4, 5, 6, 8, 9, 10].map((i) => Math.abs(m[i])));
+  return !(Math.abs(determinant(m)) > 1e-15 * size ** 3);
+}
+
 export function cross(a: Vector, b: Vector): [number, number, number] {
   return [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
 }

@@ -3,7 +3,7 @@ import { NumberList } from '../mesh/numberList.ts';
 import { Lists } from './lists.ts';
 import { IDENTITY } from './matrix.ts';
 import type { Matrix, Vector } from './matrix.ts';
-import { COLUMN_NAMES, COLUMNS, kindNumber, NodeTable } from './nodes.ts';
+import { COLUMN_NAMES, COLUMNS, kindNumber, NodeTable, SPARE } from './nodes.ts';
 import type { ColumnName, Extras } from './nodes.ts';
 import { Places, putMatrix, STRIDE } from './places.ts';
 import { Texts, Words } from './texts.ts';
@@ -67,7 +67,7 @@ export class NodeWriter {
       if (row[name] !== undefined) this.#set(name, at, this.#texts.number(row[name]));
     if (row.materials) this.#set('materials', at, this.#list(row.materials));
     if (row.properties) this.#set('properties', at, this.#list(Object.entries(row.properties).flat()));
-    if (row.spare) this.#set('flags', at, 1);
+    if (row.spare) this.#set('flags', at, SPARE);
     if (row.transform) this.#set('place', at, this.#place(row.transform));
     if (row.offset) this.#set('offset', at, this.#offset(row.offset));
     const { variants, camera, light, motion } = row;

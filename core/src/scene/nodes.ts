@@ -21,6 +21,10 @@ export const KINDS = ['gone', 'assembly', 'part', 'camera', 'light'] as const;
 export const GONE = 0;
 export const ASSEMBLY = 1;
 export const PART = 2;
+/** Bits of the column `flags`: lines that repeat a solid; rows that a step made; rows that are locked in their place. */
+export const SPARE = 1;
+export const MADE = 2;
+export const LOCKED = 4;
 export const kindNumber = (kind: NodeKind): number => KINDS.indexOf(kind);
 
 /** What the numbers of a column are: rows, numbers themselves, or numbers in one of the tables. */
@@ -29,7 +33,7 @@ export type ColumnOf = 'row' | 'number' | 'text' | 'word' | 'list' | 'place' | '
 /** All columns, and what stands in them. In rows -1 stands for none, in the others 0. */
 export const COLUMNS = {
   kind: 'number',
-  /** 1: lines that repeat a solid. */
+  /** {@link SPARE}, {@link MADE}, {@link LOCKED}. */
   flags: 'number',
   parent: 'row',
   name: 'text',
@@ -290,7 +294,7 @@ class NodeView implements SceneNode {
     return this.#text('entity');
   }
   get spare(): true | undefined {
-    return this.#table.columns.flags[this.id] === 1 ? true : undefined;
+    return (this.#table.columns.flags[this.id] & SPARE) !== 0 ? true : undefined;
   }
   get problem(): string | undefined {
     return this.#text('problem');

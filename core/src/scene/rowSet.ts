@@ -16,6 +16,13 @@ export class Rows implements RowSet {
     this.size = size;
   }
 
+  /** @param length how many rows there are */
+  static of(length: number, rows: Iterable<number>): Rows {
+    const mask = new Uint8Array(length);
+    for (const row of rows) mask[row] = 1;
+    return new Rows(mask);
+  }
+
   has(row: number): boolean {
     return this.mask[row] === 1;
   }

@@ -1,24 +1,15 @@
 /** Rule: what stands in storeys of a building, by their names. */
-import { factsOf } from '../scene/facts.ts';
 import { GONE } from '../scene/nodes.ts';
-import type { NodeTable } from '../scene/nodes.ts';
-import { withDescendants } from '../scene/tree.ts';
+import { oncePerNumber } from './patterns.ts';
 import { matching, offersOf } from './rule.ts';
 import type { RuleKind } from './rule.ts';
+import { STOREY, storeysOf } from './storeyOf.ts';
 
 export interface StoreyRule {
   by: 'storey';
   /** Names as received: a storey keeps its meaning when it is called otherwise. */
   storeys: string[];
 }
-
-/** Class of storeys in ISO 16739-1 (IFC). */
-const STOREY = 'IfcBuildingStorey';
-
-const isStorey = ({ tables, columns }: NodeTable) => {
-  const word = tables.words.find(STOREY);
-  return (row: number) => word > 0 && columns.class[row] === word;
-};
 
 export const storeyRule: RuleKind<StoreyRule> = {
   by: 'storey',
@@ -29,21 +20,28 @@ export const storeyRule: RuleKind<StoreyRule> = {
 
   describe: ({ storeys }) => `storey ${storeys.join(', ')}`,
 
-  select(scene, { storeys }, { themselves }) {
-    const { nodes } = scene;
-    const isOne = isStorey(nodes);
+  select({ nodes }, { storeys }, { themselves }) {
     const wanted = new Set(storeys);
-    const rows = matching(nodes, (row) => isOne(row) && wanted.has(nodes.text('received', row)));
-    return themselves ? rows : withDescendants(scene, rows);
+    const storeyOf = storeysOf(nodes);
+    const isWanted = oncePerNumber(nodes.tables.texts, (name) => wanted.has(name));
+    const { received } = nodes.columns;
+    return matching(nodes, (row) => {
+      const storey = storeyOf[row];
+      return storey >= 0 && (!themselves || storey === row) && isWanted(received[storey]);
+    });
   },
 
   offers(scene) {
     const { nodes } = scene;
-    if (!factsOf(scene).wordsIn('class').includes(STOREY)) return [];
-    const isOne = isStorey(nodes);
+    if (nodes.tables.words.find(STOREY) <= 0) return [];
     const names = new Set<string>();
-    for (let row = 0; row < nodes.rows; row++)
-      if (isOne(row) && nodes.columns.kind[row] !== GONE) names.add(nodes.text('received', row));
+    const { kind, received } = nodes.columns;
+    const seen = new Set<number>();
+    storeysOf(nodes).forEach((storey, row) => {
+      if (storey < 0 || kind[row] === GONE || seen.has(storey)) return;
+      seen.add(storey);
+      names.add(nodes.tables.texts.get(received[storey]));
+    });
     return offersOf(names);
   },
 };

@@ -10,6 +10,7 @@ import type { NodeTable } from '../scene/nodes.ts';
 import { Rows } from '../scene/rowSet.ts';
 import type { RowSet } from '../scene/rowSet.ts';
 import type { Scene } from '../scene/types.ts';
+import type { Selector } from '../select/selector.ts';
 import type { TaskInputs, TaskName, TaskOutputs } from '../tasks.ts';
 import type { BlobStore } from '../surroundings.ts';
 import type { StepStation } from './stations.ts';
@@ -78,6 +79,8 @@ export interface StepSpec<P extends object> {
   /** What is wrong with parameters that each are right; nothing where they are right together too. */
   check?(parameters: P): string | undefined;
   readonly defaults: P;
+  /** One as it is used, for the manual, where the defaults and everything say too little. */
+  readonly example?: { selector?: Selector; parameters?: P };
   /** The parameters in a few words with units, for the list of steps. */
   summary(parameters: P): string;
   /** What the rule counts; parts where nothing is said. */

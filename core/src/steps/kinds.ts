@@ -4,12 +4,17 @@ import { PrismError } from '../errors.ts';
 import { checked } from '../fields/field.ts';
 import { selectorSchema } from '../select/rules.ts';
 import type { Selector } from '../select/selector.ts';
+import { attachStep } from './attach.ts';
+import { dissolveStep } from './dissolve.ts';
 import { finishesStep } from './finishes.ts';
+import { groupStep } from './group.ts';
 import { WHEREVER } from './kind.ts';
 import type { StepKind } from './kind.ts';
 import { leaveOutStep } from './leaveOut.ts';
+import { needlessStep } from './needless.ts';
 import { pivotStep } from './pivot.ts';
 import { reduceStep } from './reduce.ts';
+import { regroupStep } from './regroup.ts';
 import { renameStep } from './rename.ts';
 import type { Step } from './step.ts';
 import { tessellateStep } from './tessellate.ts';
@@ -34,6 +39,11 @@ const list = [
   among(variantStep),
   among(tessellateStep),
   among(turnStep),
+  among(groupStep),
+  among(attachStep),
+  among(dissolveStep),
+  among(needlessStep),
+  among(regroupStep),
   among(pivotStep),
   among(renameStep),
   among(finishesStep),
@@ -125,8 +135,10 @@ export function broughtUp(step: Step, kind = STEP_KINDS.get(step.kind)): Step {
 
 /** A new step as it is saved. */
 export function newStep(id: string, kind: string, selector: Selector, parameters: object): Step {
-  const { format } = stepKind(kind);
-  return { id, kind, on: true, selector, parameters, ...(format > 1 ? { format } : {}) };
+  const { format, fields } = stepKind(kind);
+  // What it makes is known by a name of its own from now on.
+  const made = 'mark' in fields && !('mark' in parameters) ? { ...parameters, mark: id } : parameters;
+  return { id, kind, on: true, selector, parameters: made, ...(format > 1 ? { format } : {}) };
 }
 
 /** A list with steps that were made elsewhere, under ids of their own, each where its kind belongs and in their order. */

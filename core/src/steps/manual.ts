@@ -33,15 +33,20 @@ export function stepsManual(only?: string): string {
 }
 
 function chapter(kind: StepKind): string[] {
-  const { fields, defaults } = kind;
+  const { fields } = kind;
   return [
     `## ${kind.kind}`,
     '',
     `${kind.title} (${kind.station}). ${kind.purpose}`,
     ...list(fields),
     '',
-    `New: \`${JSON.stringify(defaults)}\``,
+    `Example: \`${JSON.stringify(exampleOf(kind))}\``,
   ];
+}
+
+/** A step as it stands in a list of steps. */
+function exampleOf({ kind, defaults, example }: StepKind): object {
+  return { kind, selector: example?.selector ?? { by: 'all' }, parameters: example?.parameters ?? defaults };
 }
 
 function list(fields: Fields<object>): string[] {
@@ -52,7 +57,7 @@ function list(fields: Fields<object>): string[] {
 function line(field: Field): string {
   const { label, help } = field;
   const isOptional =
-    (field.type === 'quantity' && field.optional) ||
+    ((field.type === 'quantity' || field.type === 'text' || field.type === 'row') && field.optional) ||
     (field.type === 'choice' && field.choices.some(({ value }) => value === undefined));
   const range = field.type === 'quantity' ? `${rangeOf(field)}, ${storedIn(field)}` : rangeOf(field);
   return [`${label}${isOptional ? ', optional' : ''}; ${range}.`, ...(help ? [help] : [])].join(' ');

@@ -1,7 +1,7 @@
 /** Step: take the lines of a source too that repeat its solids (outlines, curves they were constructed from). */
 import { hashData } from '../scene/hash.ts';
 import { SceneEditor } from '../scene/editor.ts';
-import { GONE } from '../scene/nodes.ts';
+import { GONE, SPARE } from '../scene/nodes.ts';
 import { select } from '../select/select.ts';
 import type { Scene } from '../scene/types.ts';
 import { defineStep } from './kind.ts';
@@ -39,10 +39,10 @@ export function startOf(base: Scene, baseKey: string, steps: readonly Step[]): {
   const known = made.get(base)?.get(key);
   if (known) return { scene: known, key };
   const { flags, kind } = base.nodes.columns;
-  const taken = flags.some((flag) => flag === 1) ? taking.map((selector) => select(base, selector)) : [];
+  const taken = flags.some((flag) => (flag & SPARE) !== 0) ? taking.map((selector) => select(base, selector)) : [];
   const edit = new SceneEditor(base);
   for (let row = 0; row < flags.length; row++)
-    if (flags[row] === 1 && kind[row] !== GONE && !taken.some((rows) => rows.has(row))) edit.remove(row);
+    if ((flags[row] & SPARE) !== 0 && kind[row] !== GONE && !taken.some((rows) => rows.has(row))) edit.remove(row);
   const { scene } = edit.finish();
   made.set(base, new Map([...(made.get(base) ?? []), [key, scene]]));
   return { scene, key };

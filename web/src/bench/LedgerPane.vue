@@ -5,9 +5,11 @@ import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
 import type { Bands } from '../spectrum/bands.ts';
 import LedgerLine from './LedgerLine.vue';
-import { columnsOf, NAME, sortAfter } from './ledgerColumns.ts';
+import { columnsOf, sortAfter } from './ledgerColumns.ts';
 import type { Column } from './ledgerColumns.ts';
-import { columnWidth, gridOf, LIMITS, resetColumnWidth, setColumnWidth } from './columnWidths.ts';
+import { gridOf } from './columnWidths.ts';
+import { useLedgerDrag } from './ledgerDrag.ts';
+import LedgerHead from './LedgerHead.vue';
 import { leaveOutSelection } from './actions.ts';
 import { changeSteps } from './stepEdits.ts';
 import { LedgerTree } from './rows.ts';
@@ -73,28 +75,6 @@ function sortBy(column: Column): void {
   descending.value = next.descending;
 }
 
-/** Drags the left border of a column: to the left is wider. */
-function drag(event: PointerEvent, id: string): void {
-  const grip = event.currentTarget as HTMLElement;
-  const start = { x: event.clientX, width: columnWidth(id) };
-  grip.setPointerCapture(event.pointerId);
-  const move = ({ clientX }: PointerEvent) => setColumnWidth(id, start.width + start.x - clientX);
-  grip.addEventListener('pointermove', move);
-  grip.addEventListener('lostpointercapture', () => grip.removeEventListener('pointermove', move), { once: true });
-}
-
-function gripKey(event: KeyboardEvent, id: string): void {
-  if (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight') return;
-  event.preventDefault();
-  event.stopPropagation();
-  setColumnWidth(id, columnWidth(id) + (event.key === 'ArrowLeft' ? 12 : -12));
-}
-
-function ariaSort(id: string): 'ascending' | 'descending' | 'none' {
-  if (sort.value !== id) return 'none';
-  return descending.value ? 'descending' : 'ascending';
-}
-
 const isSelected = (row: Row) => selection.deep.size > 0 && row.rows.every((one) => selection.deep.has(one));
 const isHidden = (row: Row) => selection.hidden.size > 0 && row.rows.every((one) => selection.hidden.has(one));
 
@@ -106,7 +86,18 @@ function toggle(row: Row, open = !row.expanded): void {
   expanded.value = next;
 }
 
+const dragging = useLedgerDrag({
+  tree: () => tree.value,
+  rowAt: (index) => rows.value.at(index),
+  scroller: () => scroller.value,
+  take: (index) => {
+    if (!isSelected(rowAt(index))) pick(index, 'set');
+  },
+});
+const { drag } = dragging;
+
 function click(index: number, event: MouseEvent): void {
+  if (dragging.hasJustEnded()) return;
   pick(index, event.shiftKey ? 'range' : event.ctrlKey || event.metaKey ? 'toggle' : 'set');
 }
 
@@ -261,28 +252,7 @@ defineExpose({ focusSearch: () => search.value?.select(), renameSelected });
       @keydown="key"
       @contextmenu.prevent="openMenu"
     >
-      <div class="head" role="row">
-        <div v-for="column in [NAME, ...columns]" :key="column.id" role="columnheader" :aria-sort="ariaSort(column.id)">
-          <span
-            v-if="column !== NAME"
-            class="grip"
-            role="separator"
-            aria-orientation="vertical"
-            tabindex="0"
-            :aria-label="`Width of ${column.title}`"
-            :aria-valuenow="columnWidth(column.id)"
-            :aria-valuemin="LIMITS.least"
-            :aria-valuemax="LIMITS.most"
-            title="Drag to make the column wider or narrower; double click sets it back"
-            @pointerdown.stop.prevent="drag($event, column.id)"
-            @dblclick.stop="resetColumnWidth(column.id)"
-            @keydown="gripKey($event, column.id)"
-          />
-          <button tabindex="-1" :class="{ number: column.isFigure, still: !column.sort }" @click="sortBy(column)">
-            {{ column.title }}<span v-if="column.unit">, {{ column.unit }}</span>
-          </button>
-        </div>
-      </div>
+      <LedgerHead :columns="columns" :sort="sort" :descending="descending" @sort="sortBy" />
       <div class="rows" :style="{ height: `${virtual.getTotalSize()}px` }">
         <div
           v-for="item in virtual.getVirtualItems()"
@@ -294,11 +264,13 @@ defineExpose({ focusSearch: () => search.value?.select(), renameSelected });
             selected: item.index < rows.length && isSelected(rowAt(item.index)),
             hidden: isHidden(rowAt(item.index)),
             cursor: item.index === cursor,
+            target: drag?.target === item.index && drag.isAllowed,
           }"
           :style="{ transform: `translateY(${item.start}px)` }"
           :aria-level="rowAt(item.index).depth + 1"
           :aria-expanded="rowAt(item.index).expandable ? rowAt(item.index).expanded : undefined"
           :aria-selected="isSelected(rowAt(item.index))"
+          @pointerdown="dragging.begin($event, item.index)"
           @click="click(item.index, $event)"
           @dblclick="startRename(rowAt(item.index))"
         >
@@ -313,6 +285,15 @@ defineExpose({ focusSearch: () => search.value?.select(), renameSelected });
           />
         </div>
       </div>
+      <p
+        v-if="drag"
+        class="dragged"
+        :class="{ bad: !drag.isAllowed }"
+        role="status"
+        :style="{ '--x': `${drag.x}px`, '--y': `${drag.y}px` }"
+      >
+        {{ drag.words }}
+      </p>
       <p v-if="rows.length === 0" class="empty quiet">
         <template v-if="filter">Nothing is called “{{ filter }}”. Esc clears the search.</template>
         <template v-else-if="store.sources.length">The parts appear here as soon as the file is read.</template>
@@ -362,63 +343,12 @@ defineExpose({ focusSearch: () => search.value?.select(), renameSelected });
 .scroll:focus-visible {
   outline: none;
 }
-.scroll:focus-visible .head {
+.scroll:focus-visible :deep(.head) {
   box-shadow: inset 0 2px var(--iris);
 }
-.head,
 .line {
   display: grid;
   grid-template-columns: var(--columns);
-}
-.head {
-  position: sticky;
-  top: 0;
-  z-index: 1;
-  background: var(--paper);
-  border-bottom: 1px solid var(--rule);
-  height: 26px;
-}
-.head > div {
-  display: grid;
-  position: relative;
-  min-width: 0;
-}
-.grip {
-  position: absolute;
-  inset: 4px auto 4px -4px;
-  width: 8px;
-  cursor: col-resize;
-  touch-action: none;
-}
-.grip::after {
-  content: '';
-  position: absolute;
-  inset: 0 auto 0 4px;
-  border-left: 1px solid var(--rule);
-}
-.head button {
-  overflow: hidden;
-  text-overflow: ellipsis;
-  background: none;
-  border: 0;
-  text-align: left;
-  padding: 0 8px;
-  font-size: 12px;
-  white-space: nowrap;
-  color: var(--ink-2);
-  cursor: pointer;
-}
-.head button.still {
-  cursor: default;
-}
-.head button.number {
-  text-align: right;
-}
-[aria-sort='ascending'] > button::after {
-  content: ' ↑';
-}
-[aria-sort='descending'] > button::after {
-  content: ' ↓';
 }
 .rows {
   position: relative;
@@ -442,6 +372,25 @@ defineExpose({ focusSearch: () => search.value?.select(), renameSelected });
 .scroll:focus-visible .line.cursor {
   outline: 1px solid var(--iris);
   outline-offset: -1px;
+}
+.line.target {
+  outline: 1.5px solid var(--iris);
+  outline-offset: -1px;
+}
+.dragged {
+  position: fixed;
+  z-index: 5;
+  left: calc(var(--x) + 14px);
+  top: calc(var(--y) + 6px);
+  padding: 1px 6px;
+  font-size: 12px;
+  white-space: nowrap;
+  background: var(--raised);
+  border-left: 2px solid var(--iris);
+  pointer-events: none;
+}
+.dragged.bad {
+  border-color: var(--bad, currentcolor);
 }
 .line.hidden > * {
   opacity: 0.45;

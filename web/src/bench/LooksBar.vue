@@ -225,9 +225,12 @@ function keepView(): void {
   width: 56px;
 }
 .scale {
+  /* Under the bar: in it, it would stand alone in a second line. */
+  position: absolute;
+  top: 100%;
+  right: 12px;
   font-size: 11px;
   white-space: nowrap;
   color: var(--ink-2);
-  align-self: center;
 }
 </style>

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import type { Field } from '@noble-prism/core/fields/field';
 import FieldRow from '../parts/FieldRow.vue';
 import FormRow from '../parts/FormRow.vue';
+import RowField from './RowField.vue';
 import ScopeField from './ScopeField.vue';
 import StepActions from './StepActions.vue';
 import { useStepForm } from './stepForm.ts';
@@ -15,6 +16,7 @@ const fields = computed(() =>
     ([, field]) => field.when?.(form.parameters) ?? true,
   ),
 );
+const keyIn = (name: string) => form.parameters[name] as string | undefined;
 </script>
 
 <template>
@@ -26,7 +28,16 @@ const fields = computed(() =>
     :model-value="form.parameters[name]"
     @update:model-value="form.set(name, $event)"
     @enter="form.save"
-  />
+  >
+    <RowField
+      v-if="field.type === 'row'"
+      :id="`${kind}-${name}`"
+      :label="field.label"
+      :optional="field.optional"
+      :model-value="keyIn(name)"
+      @update:model-value="form.set(name, $event)"
+    />
+  </FieldRow>
   <FormRow :id="`${kind}-scope`" label="Concerns">
     <ScopeField
       :id="`${kind}-scope`"

@@ -265,7 +265,7 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
       ref="canvas"
       tabindex="0"
       role="img"
-      :class="{ measuring: measure.active || faces.active || drawing.isNext.value }"
+      :class="{ measuring: selection.wanted || measure.active || faces.active || drawing.isNext.value }"
       :aria-label="`View of ${formatCount(store.scene.nodes.length)} rows. Arrow keys turn, plus and minus zoom, F frames.`"
       @pointerdown="down"
       @pointerup="up"
@@ -283,6 +283,10 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
         :positions-of="view?.geometry.positionsOf"
       />
       <PlayBar @pose="view?.pose($event)" />
+      <p v-if="selection.wanted" class="trial" role="status">
+        {{ selection.wanted.words }}
+        <button class="plain" title="Chooses nothing (Esc)" @click="selection.want()">Cancel</button>
+      </p>
       <p v-if="store.trial" class="trial" role="status">
         Preview of {{ store.trial.title }}, not applied yet
         <button class="plain" title="Shows the job as it is (Esc)" @click="store.tryOut()">Discard</button>

@@ -66,6 +66,8 @@ const number = computed(() => {
         @keydown.enter="emit('enter')"
       />
     </span>
+    <!-- What has to do with the job is drawn by who knows it. -->
+    <slot v-else-if="field.type === 'row'" />
     <WordsField
       v-else
       :id="id"

@@ -16,6 +16,8 @@ export const useSelection = defineStore('selection', () => {
   const hiddenKeys = shallowRef<ReadonlySet<string>>(new Set());
   /** Rows that a rule finds while it is being chosen: the view outlines them instead of the selection. */
   const outlined = shallowRef<Rows>();
+  /** Somebody waits for a row: the next one that is picked is for them, and the selection stays. */
+  const wanted = shallowRef<{ id: string; words: string; take(key: string): void }>();
   /** Counts up when the view should frame the selection. */
   const frameWish = ref(0);
 
@@ -42,6 +44,14 @@ export const useSelection = defineStore('selection', () => {
   );
 
   function pick(picked: Iterable<string>, how: 'set' | 'toggle' | 'add' = 'set'): void {
+    if (wanted.value) {
+      const [key] = picked;
+      // A click beside everything chooses nothing.
+      if (key === undefined) return;
+      const { take } = wanted.value;
+      wanted.value = undefined;
+      return take(key);
+    }
     if (how === 'set') keys.value = new Set(picked);
     else {
       const next = new Set(keys.value);
@@ -52,6 +62,11 @@ export const useSelection = defineStore('selection', () => {
         else next.add(key);
       keys.value = next;
     }
+  }
+
+  /** Asks for a row, or for none any more. */
+  function want(next?: typeof wanted.value): void {
+    wanted.value = next;
   }
 
   function hide(): void {
@@ -70,8 +85,8 @@ export const useSelection = defineStore('selection', () => {
   }
 
   return {
-    keys, ids, nodes, deep, parts, hidden, hiddenKeys, selector, frameWish, outlined,
-    pick, hide, isolate, showAll, clear: () => pick([]), frame: () => frameWish.value++,
+    keys, ids, nodes, deep, parts, hidden, hiddenKeys, selector, frameWish, outlined, wanted,
+    pick, hide, isolate, showAll, clear: () => pick([]), want, frame: () => frameWish.value++,
   }; // prettier-ignore
 });
 
