@@ -1,7 +1,9 @@
 /** The heavy tasks by name: what a worker thread can be asked to do. Input and output can be cloned between threads. */
+import type { JoinInput, JoinOutput } from './mesh/join.ts';
 import type { ReduceInput, ReduceOutput } from './mesh/reduce.ts';
 import type { ScaleInput, ScaleOutput } from './mesh/scale.ts';
 import type { ExactShape } from './measure/exactShape.ts';
+import type { SplitInput, SplitOutput } from './mesh/split.ts';
 import type { BodiesInput, BodiesOutput } from './solid/bodies.ts';
 import type { ExactInput } from './solid/readExact.ts';
 import type { ForecastInput, ForecastOutput } from './solid/forecast.ts';
@@ -12,6 +14,8 @@ export interface TaskInputs {
   tessellate: TessellateInput;
   reduce: ReduceInput;
   scale: ScaleInput;
+  join: JoinInput;
+  split: SplitInput;
   forecast: ForecastInput;
   exact: ExactInput;
 }
@@ -21,6 +25,8 @@ export interface TaskOutputs {
   tessellate: TessellateOutput;
   reduce: ReduceOutput;
   scale: ScaleOutput;
+  join: JoinOutput;
+  split: SplitOutput;
   forecast: ForecastOutput;
   exact: ExactShape;
 }
@@ -34,5 +40,7 @@ export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOut
   reduce: async (input) => (await import('./mesh/reduce.ts')).reduce(input),
   forecast: async (input) => (await import('./solid/forecast.ts')).forecastSolid(input),
   exact: async (input) => (await import('./solid/readExact.ts')).readExact(input),
+  join: async (input) => (await import('./mesh/join.ts')).join(input),
+  split: async (input) => (await import('./mesh/split.ts')).split(input),
   scale: async (input) => (await import('./mesh/scale.ts')).scale(input),
 };

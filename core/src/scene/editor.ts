@@ -252,6 +252,7 @@ export class SceneEditor {
       if (row.layer) this.setLayer(at, row.layer);
       if (row.mesh) this.setMesh(at, row.mesh);
       if (row.materials) this.setMaterials(at, row.materials);
+      if (row.offset) this.setOffset(at, row.offset);
     }
   }
 

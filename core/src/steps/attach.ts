@@ -15,6 +15,7 @@ export const attachStep = defineStep<AttachParameters>({
   also: ['parent', 'reparent', 'move to', 'child', 'put under', 'detach'],
   act: 'Attach',
   station: 'arrange',
+  topic: 'Structure',
   place: WHEREVER,
   version: 1,
   needs: 'manifest',

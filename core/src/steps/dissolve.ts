@@ -18,6 +18,7 @@ export const dissolveStep = defineStep<DissolveParameters>({
   also: ['ungroup', 'explode', 'flatten', 'remove group'],
   act: 'Dissolve',
   station: 'arrange',
+  topic: 'Structure',
   place: WHEREVER,
   version: 1,
   needs: 'manifest',

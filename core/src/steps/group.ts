@@ -21,6 +21,7 @@ export const groupStep = defineStep<GroupParameters>({
   also: ['assembly', 'collect', 'folder', 'null', 'parent'],
   act: 'Group',
   station: 'arrange',
+  topic: 'Structure',
   place: WHEREVER,
   version: 1,
   needs: 'manifest',

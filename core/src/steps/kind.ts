@@ -61,6 +61,8 @@ export interface StepSpec<P extends object> {
   readonly begunThere?: boolean;
   /** Where it is edited. */
   readonly station: StepStation;
+  /** Heading that it stands under there, where the station has several. */
+  readonly topic?: string;
   /**
    * Where it stands in the usual order. What is said of a source, and its tessellation, have a place below `WHEREVER`: a new step
    * goes behind those that have the same or a lower one. The others go to the end of the list.
@@ -85,6 +87,8 @@ export interface StepSpec<P extends object> {
   summary(parameters: P): string;
   /** What the rule counts; parts where nothing is said. */
   counts?(parameters: P): Counted;
+  /** What people have to know before they apply it, in sentences: what it gives up, and what it cannot do. */
+  beforehand?(scene: Scene, rows: RowSet, parameters: P): string[];
   /** True where a step replaces all that an earlier one of the kind did to the same parts: its work for them is saved. */
   readonly replaces?: boolean;
   /** True where the rows that a rule names are meant themselves, without what is below them. */

@@ -8,6 +8,7 @@ import { attachStep } from './attach.ts';
 import { dissolveStep } from './dissolve.ts';
 import { finishesStep } from './finishes.ts';
 import { groupStep } from './group.ts';
+import { joinStep } from './join.ts';
 import { WHEREVER } from './kind.ts';
 import type { StepKind } from './kind.ts';
 import { leaveOutStep } from './leaveOut.ts';
@@ -16,6 +17,7 @@ import { pivotStep } from './pivot.ts';
 import { reduceStep } from './reduce.ts';
 import { regroupStep } from './regroup.ts';
 import { renameStep } from './rename.ts';
+import { splitStep } from './split.ts';
 import type { Step } from './step.ts';
 import { tessellateStep } from './tessellate.ts';
 import { texturesStep } from './textures.ts';
@@ -38,14 +40,16 @@ const list = [
   among(upStep),
   among(variantStep),
   among(tessellateStep),
-  among(turnStep),
   among(groupStep),
   among(attachStep),
   among(dissolveStep),
   among(needlessStep),
   among(regroupStep),
-  among(pivotStep),
+  among(joinStep),
+  among(splitStep),
   among(renameStep),
+  among(pivotStep),
+  among(turnStep),
   among(finishesStep),
   among(texturesStep),
   among(reduceStep),

@@ -18,6 +18,7 @@ export const needlessStep = defineStep<NeedlessParameters>({
   also: ['single child', 'empty', 'nesting', 'clean up', 'collapse', 'ungroup'],
   act: 'Take out',
   station: 'arrange',
+  topic: 'Structure',
   place: WHEREVER,
   version: 1,
   needs: 'manifest',

@@ -23,6 +23,7 @@ export const pivotStep = defineStep<PivotParameters>({
   also: ['origin', 'centre', 'turning point', 'anchor'],
   act: 'Set pivot',
   station: 'arrange',
+  topic: 'Pivots',
   place: WHEREVER,
   version: 1,
   needs: 'manifest',

@@ -33,6 +33,7 @@ export const regroupStep = defineStep<RegroupParameters>({
   also: ['flatten', 'sort', 'hierarchy', 'collections', 'restore the structure', 'tree'],
   act: 'Regroup',
   station: 'arrange',
+  topic: 'Structure',
   place: WHEREVER,
   version: 1,
   needs: 'manifest',

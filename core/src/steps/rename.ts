@@ -17,6 +17,7 @@ export const renameStep = defineStep<RenameParameters>({
   also: ['name', 'label', 'number', 'count'],
   act: 'Set names',
   station: 'arrange',
+  topic: 'Names',
   place: WHEREVER,
   version: 2,
   needs: 'manifest',

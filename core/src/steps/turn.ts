@@ -18,6 +18,7 @@ export const turnStep = defineStep<TurnParameters>({
   purpose: 'Turns whole sources from z up to y up, or back; those that stand right already stay.',
   also: ['up axis', 'rotate', 'y up', 'z up'],
   station: 'arrange',
+  topic: 'Place',
   place: WHEREVER,
   version: 2,
   needs: 'manifest',

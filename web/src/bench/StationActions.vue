@@ -53,16 +53,25 @@ function toggle(kind: string): void {
     :kind="kinds[0].kind"
   />
   <template v-else>
-    <ActionLine
-      v-for="{ kind, title, purpose } in kinds"
-      :key="kind"
-      :title="title"
-      :hint="purpose"
-      :note="note(kind)"
-      :open="kind === open"
-      @toggle="toggle(kind)"
-    >
-      <component :is="formOf(kind)" :kind="kind" />
-    </ActionLine>
+    <template v-for="({ kind, title, purpose, topic }, i) in kinds" :key="kind">
+      <h3 v-if="topic && topic !== kinds[i - 1]?.topic" class="topic">{{ topic }}</h3>
+      <ActionLine :title="title" :hint="purpose" :note="note(kind)" :open="kind === open" @toggle="toggle(kind)">
+        <component :is="formOf(kind)" :kind="kind" />
+      </ActionLine>
+    </template>
   </template>
 </template>
+
+<style scoped>
+.topic {
+  margin-top: 14px;
+  font-size: 11px;
+  font-weight: 600;
+  letter-spacing: 0.04em;
+  text-transform: uppercase;
+  color: var(--ink-2);
+}
+.topic:first-of-type {
+  margin-top: 4px;
+}
+</style>

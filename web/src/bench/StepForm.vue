@@ -2,20 +2,29 @@
 /** The form of a kind of step, drawn from the fields that the kind says of itself. */
 import { computed } from 'vue';
 import type { Field } from '@noble-prism/core/fields/field';
+import { select } from '@noble-prism/core/select/select';
 import FieldRow from '../parts/FieldRow.vue';
 import FormRow from '../parts/FormRow.vue';
+import { useJob } from '../stores/job.ts';
 import RowField from './RowField.vue';
 import ScopeField from './ScopeField.vue';
 import StepActions from './StepActions.vue';
 import { useStepForm } from './stepForm.ts';
 
 const props = defineProps<{ kind: string }>();
+const store = useJob();
 const form = useStepForm<Record<string, unknown>>(props.kind, { previewed: true });
 const fields = computed(() =>
   Object.entries(form.spec.fields as Record<string, Field<object>>).filter(
     ([, field]) => field.when?.(form.parameters) ?? true,
   ),
 );
+/** What has to be known before a new one is applied; of one that is there already, or shown, the scene says nothing any more. */
+const beforehand = computed(() => {
+  if (form.editing.value || form.tried.value || !form.spec.beforehand) return [];
+  const rows = select(store.scene, form.selector.value, form.spec.themselves?.(form.parameters));
+  return form.spec.beforehand(store.scene, rows, form.parameters);
+});
 const keyIn = (name: string) => form.parameters[name] as string | undefined;
 </script>
 
@@ -46,6 +55,7 @@ const keyIn = (name: string) => form.parameters[name] as string | undefined;
       @update:model-value="form.choose"
     />
   </FormRow>
+  <p v-for="sentence in beforehand" :key="sentence" class="note warn">{{ sentence }}</p>
   <StepActions
     :editing="form.editing.value"
     :report="form.report.value"
@@ -60,3 +70,10 @@ const keyIn = (name: string) => form.parameters[name] as string | undefined;
     @close="form.close"
   />
 </template>
+
+<style scoped>
+.note {
+  margin-top: 6px;
+  font-size: 12px;
+}
+</style>
