@@ -1,9 +1,10 @@
 /** Joins meshes where they stand into one; each keeps the slots that it is told. */
 import type { Matrix } from '../scene/matrix.ts';
-import { determinant, invert } from '../scene/matrix.ts';
+import { determinant } from '../scene/matrix.ts';
 import type { MeshFigures } from '../scene/types.ts';
 import { figuresOf, packMesh, unpackMesh } from './mesh.ts';
 import type { Mesh, MeshGroup } from './mesh.ts';
+import { putNormals, putPoints } from './placed.ts';
 
 export interface JoinPiece {
   /** Packed mesh. */
@@ -86,26 +87,6 @@ export function joined(pieces: readonly { mesh: Mesh; place: Matrix; slots: read
     ...(trueSize ? { trueSize } : {}),
     ...(colours ? { colours } : {}),
   };
-}
-
-function putPoints(from: Float32Array, m: Matrix, to: Float32Array, at: number): void {
-  for (let i = 0; i < from.length; i += 3)
-    for (let k = 0; k < 3; k++)
-      to[at + i + k] = m[k] * from[i] + m[4 + k] * from[i + 1] + m[8 + k] * from[i + 2] + m[12 + k];
-}
-
-/** Normals go with the inverse, transposed (any handbook of computer graphics), and keep their length of one. */
-function putNormals(from: Float32Array, place: Matrix, to: Float32Array, at: number): void {
-  const n = invert(place);
-  for (let i = 0; i < from.length; i += 3) {
-    const [x, y, z] = [0, 1, 2].map(
-      (k) => n[k * 4] * from[i] + n[k * 4 + 1] * from[i + 1] + n[k * 4 + 2] * from[i + 2],
-    );
-    const length = Math.hypot(x, y, z) || 1;
-    to[at + i] = x / length;
-    to[at + i + 1] = y / length;
-    to[at + i + 2] = z / length;
-  }
 }
 
 function isRigid(m: Matrix): boolean {

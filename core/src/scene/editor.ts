@@ -4,7 +4,7 @@
  */
 import { changeBetween, changedRows, isNoChange } from './change.ts';
 import type { SceneChange, SceneTables } from './change.ts';
-import type { Matrix, Vector } from './matrix.ts';
+import type { Matrix } from './matrix.ts';
 import { COLUMN_NAMES, COLUMNS, GONE, kindNumber, MADE, NodeTable } from './nodes.ts';
 import type { ColumnName, Extras } from './nodes.ts';
 import type { NewRow } from './nodeWriter.ts';
@@ -140,8 +140,9 @@ export class SceneEditor {
     return true;
   }
 
-  setOffset(row: number, [x, y, z]: Vector): void {
-    this.#write('offset', row, x || y || z ? this.#place([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, x, y, z, 1]) : 0);
+  /** Where the geometry sits from the pivot, metres. */
+  setOffset(row: number, offset: Matrix): void {
+    this.#write('offset', row, this.#place(offset));
   }
 
   setExtras(row: number, extras: Extras): void {
@@ -165,7 +166,7 @@ export class SceneEditor {
     const extras = this.#columns.extras[row];
     return {
       transform: matrixOf(this.#columns.place[row]),
-      ...(offset ? { offset: [offset[12], offset[13], offset[14]] } : {}),
+      ...(offset ? { offset } : {}),
       motion: (extras < tables.extras.length ? tables.extras[extras] : this.#extras[extras - tables.extras.length])
         .motion,
     };

@@ -135,9 +135,9 @@ const none = () => undefined;
 describe('what is done to a node that moves', () => {
   /** Where a point of the geometry is, in the world, at a time. */
   const pointAt = (scene: Scene, point: [number, number, number], time: number) => {
-    const [{ motion, offset = [0, 0, 0] }] = scene.nodes;
+    const [{ motion, offset = IDENTITY }] = scene.nodes;
     const place: Matrix = motion ? placeAt(motion, track, time) : IDENTITY;
-    return transformPoint(multiply(place, translation(offset as [number, number, number])), point);
+    return transformPoint(multiply(place, offset), point);
   };
   const tip: [number, number, number] = [4, 0, 0];
 

@@ -118,7 +118,7 @@ function placed({ growth = 1, before = IDENTITY, after = IDENTITY }: Motion, own
 }
 
 /** A place whose lengths have grown. */
-function grown(matrix: Matrix, factor: number): Matrix {
+export function grown(matrix: Matrix, factor: number): Matrix {
   return factor === 1 ? matrix : matrix.map((value, i) => (i > 11 && i < 15 ? value * factor : value));
 }
 

@@ -27,8 +27,8 @@ export interface SceneNode {
   source: string;
   /** Place in the parent, metres, doubles. */
   transform: Matrix;
-  /** Where the geometry sits from the node's own origin (its pivot), metres. */
-  offset?: Vector;
+  /** Where the geometry sits from the node's own origin (its pivot), and how it is turned against it; metres. */
+  offset?: Matrix;
   /** The exact shape that the part was made from. */
   solid?: Hash;
   /** The triangles; absent until tessellated. */

@@ -2,7 +2,7 @@
 import { NumberList } from '../mesh/numberList.ts';
 import { Lists } from './lists.ts';
 import { IDENTITY } from './matrix.ts';
-import type { Matrix, Vector } from './matrix.ts';
+import type { Matrix } from './matrix.ts';
 import { COLUMN_NAMES, COLUMNS, kindNumber, NodeTable, SPARE } from './nodes.ts';
 import type { ColumnName, Extras } from './nodes.ts';
 import { Places, putMatrix, STRIDE } from './places.ts';
@@ -69,7 +69,7 @@ export class NodeWriter {
     if (row.properties) this.#set('properties', at, this.#list(Object.entries(row.properties).flat()));
     if (row.spare) this.#set('flags', at, SPARE);
     if (row.transform) this.#set('place', at, this.#place(row.transform));
-    if (row.offset) this.#set('offset', at, this.#offset(row.offset));
+    if (row.offset) this.#set('offset', at, this.#place(row.offset));
     const { variants, camera, light, motion } = row;
     if (variants || camera || light || motion) {
       const known = this.#columns.extras.at(at);
@@ -146,10 +146,6 @@ export class NodeWriter {
     putMatrix(matrix, twelve, 0);
     for (const value of twelve) this.#places.push(value);
     return this.#places.length / STRIDE - 1;
-  }
-
-  #offset([x, y, z]: Vector): number {
-    return this.#place([1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, x, y, z, 1]);
   }
 }
 

@@ -3,7 +3,7 @@
  * to. A row keeps its number for good; one that is taken away is marked and passed over. Tables never change: an editor makes the next.
  */
 import { Lists } from './lists.ts';
-import type { Matrix, Vector } from './matrix.ts';
+import type { Matrix } from './matrix.ts';
 import { Places } from './places.ts';
 import { Texts, Words } from './texts.ts';
 import type { CameraInfo, LightInfo, Motion, NodeKind, SceneNode } from './node.ts';
@@ -55,7 +55,7 @@ export const COLUMNS = {
   /** Words: name and value, one after the other. */
   properties: 'list',
   place: 'place',
-  /** Where the geometry sits from the pivot. */
+  /** Where the geometry sits from the pivot, and how it is turned against it. */
   offset: 'place',
   occurrence: 'text',
   entity: 'text',
@@ -243,11 +243,10 @@ class NodeView implements SceneNode {
   get transform(): Matrix {
     return this.#table.place(this.id);
   }
-  get offset(): Vector | undefined {
-    const { offset } = this.#table.columns;
-    if (offset[this.id] === 0) return undefined;
-    const { values, at } = this.#table.tables.places.locate(offset[this.id]);
-    return [values[at + 9], values[at + 10], values[at + 11]];
+  get offset(): Matrix | undefined {
+    const { columns, tables } = this.#table;
+    const number = columns.offset[this.id];
+    return number === 0 ? undefined : tables.places.matrix(number);
   }
   get solid(): string | undefined {
     return this.#word('solid');

@@ -23,7 +23,7 @@ const some = async () => {
   const nodes = scene.nodes.map((node) => ({
     ...plainNode(node),
     ...(node.name === 'Bolt' ? { properties: { 'Set.Width': '5' }, entity: `#${node.id}`, class: 'IfcPlate' } : {}),
-    ...(node.name === '𝛼 beta' ? { offset: [1, 2, 3] as const, problem: 'none', spare: true as const } : {}),
+    ...(node.name === '𝛼 beta' ? { offset: translation([1, 2, 3]), problem: 'none', spare: true as const } : {}),
   }));
   return { ...scene, nodes: nodeTable(nodes) };
 };

@@ -1,9 +1,9 @@
 /** Walking the table of nodes: world transforms, descendants, boxes. */
 import type { Matrix, Vector } from './matrix.ts';
 import { factsOf } from './facts.ts';
-import { multiply, translation } from './matrix.ts';
+import { multiply } from './matrix.ts';
 import { GONE } from './nodes.ts';
-import { STRIDE } from './places.ts';
+import { multiplyAt, STRIDE } from './places.ts';
 import { NO_ROWS, Rows } from './rowSet.ts';
 import type { RowSet } from './rowSet.ts';
 import type { Box, Scene, SceneNode } from './types.ts';
@@ -21,7 +21,7 @@ export function worldTransforms(scene: Scene): Worlds {
 
 /** World transform of a node's geometry: its own, with the offset from the pivot. */
 export function geometryTransform(node: SceneNode, world: Matrix): Matrix {
-  return node.offset ? multiply(world, translation(node.offset)) : world;
+  return node.offset ? multiply(world, node.offset) : world;
 }
 
 /** From so many rows on all of them are gone through, instead of what is below each. */
@@ -121,25 +121,26 @@ export function* worldBoxInTurns(
       numbers[word] = bounds.length / 6 + 1;
       bounds.push(...min, ...max);
     }
-    const at = row * STRIDE;
-    let [x, y, z] = NOWHERE;
+    let [place, at] = [worlds, row * STRIDE];
     if (offset[row] > 0) {
       const { values, at: o } = places.locate(offset[row]);
-      [x, y, z] = [values[o + 9], values[o + 10], values[o + 11]];
+      multiplyAt(worlds, at, values, o, PLACE, 0);
+      [place, at] = [PLACE, 0];
     }
     const positions =
-      positionsOf && vertices < MOST_VERTICES && !axisAligned(worlds, at) ? positionsOf(words.get(word)) : undefined;
+      positionsOf && vertices < MOST_VERTICES && !axisAligned(place, at) ? positionsOf(words.get(word)) : undefined;
     if (positions) {
       vertices += positions.length / 3;
       turn += positions.length / 3;
       for (let i = 0; i < positions.length; i += 3)
-        box.addPoint(worlds, at, positions[i] + x, positions[i + 1] + y, positions[i + 2] + z);
-    } else box.addBox(worlds, at, bounds, (numbers[word] - 1) * 6, x, y, z);
+        box.addPoint(place, at, positions[i], positions[i + 1], positions[i + 2]);
+    } else box.addBox(place, at, bounds, (numbers[word] - 1) * 6);
   }
   return box.box;
 }
 
-const NOWHERE: Vector = [0, 0, 0];
+/** Where the geometry of a row stands that does not sit at its pivot. */
+const PLACE = new Float64Array(STRIDE);
 
 /** A box that grows: plain numbers, since it is widened a million times. */
 class Bounds {
@@ -163,11 +164,11 @@ class Bounds {
     this.#add(px, py, pz, px, py, pz);
   }
 
-  /** A box of a frame, moved by an offset: its eight corners, without going through them. @param b six numbers from `i` on, min and max */
-  addBox(w: Float64Array, at: number, b: readonly number[], i: number, x: number, y: number, z: number): void {
-    const cx = (b[i] + b[i + 3]) / 2 + x;
-    const cy = (b[i + 1] + b[i + 4]) / 2 + y;
-    const cz = (b[i + 2] + b[i + 5]) / 2 + z;
+  /** A box of a frame: its eight corners, without going through them. @param b six numbers from `i` on, min and max */
+  addBox(w: Float64Array, at: number, b: readonly number[], i: number): void {
+    const cx = (b[i] + b[i + 3]) / 2;
+    const cy = (b[i + 1] + b[i + 4]) / 2;
+    const cz = (b[i + 2] + b[i + 5]) / 2;
     const hx = (b[i + 3] - b[i]) / 2;
     const hy = (b[i + 4] - b[i + 1]) / 2;
     const hz = (b[i + 5] - b[i + 2]) / 2;

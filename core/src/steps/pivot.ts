@@ -69,12 +69,11 @@ export const pivotStep = defineStep<PivotParameters>({
       const up = localUp(facts.world(row), upOf.get(scene.nodes.word('source', row)) ?? 'y');
       const point = pivotPoint(box, place, up);
       if (Math.hypot(...point) < 1e-12) return;
+      const back = translation([-point[0], -point[1], -point[2]]);
       putElsewhere(edit, row, { after: translation(point) });
       if (kind[row] === PART) {
-        const [x, y, z] = edit.placed(row).offset ?? [0, 0, 0];
-        edit.setOffset(row, [x - point[0], y - point[1], z - point[2]]);
+        edit.setOffset(row, multiply(back, edit.placed(row).offset ?? IDENTITY));
       }
-      const back = translation([-point[0], -point[1], -point[2]]);
       for (const child of facts.childrenOf(row)) putElsewhere(edit, child, { before: back });
     });
     return { pending, problems: [] };
@@ -92,9 +91,9 @@ function localBox(edit: SceneEditor, facts: SceneFacts, root: number): Box | und
     const { row, frame } = next;
     const figures = mesh[row] > 0 ? scene.meshes[scene.nodes.word('mesh', row)] : undefined;
     if (figures) {
-      const [x, y, z] = edit.placed(row).offset ?? [0, 0, 0];
-      for (const corner of corners(figures.bounds))
-        include(box, transformPoint(frame, [corner[0] + x, corner[1] + y, corner[2] + z]));
+      const { offset } = edit.placed(row);
+      const place = offset ? multiply(frame, offset) : frame;
+      for (const corner of corners(figures.bounds)) include(box, transformPoint(place, corner));
     }
     for (const child of facts.childrenOf(row))
       open.push({ row: child, frame: multiply(frame, edit.placed(child).transform) });

@@ -1,5 +1,6 @@
 /** Step: part meshes into pieces that do not touch, or by material. Each part becomes an assembly of its pieces, and equal parts share them. */
 import { factsOf } from '../scene/facts.ts';
+import { IDENTITY } from '../scene/matrix.ts';
 import type { Hash, MeshFigures } from '../scene/types.ts';
 import { Heavy } from './heavy.ts';
 import { defineStep, WHEREVER } from './kind.ts';
@@ -70,13 +71,12 @@ export const splitStep = defineStep<SplitParameters>({
       made(row, { pieces }) {
         if (pieces.length < 2) return;
         const node = nodes.row(row);
-        const [x, y, z] = node.offset ?? [0, 0, 0];
         // The row keeps its key, its place and what hangs under it.
         edit.setKind(row, 'assembly');
         edit.setMesh(row, undefined);
         edit.setSolid(row, '');
         edit.setMaterials(row, []);
-        edit.setOffset(row, [0, 0, 0]);
+        edit.setOffset(row, IDENTITY);
         pieces.forEach(({ mesh, figures, slots }, i) => {
           meshes[mesh] = figures;
           const materials = slots.map((slot) => node.materials[slot] ?? node.materials[0]);
@@ -90,7 +90,7 @@ export const splitStep = defineStep<SplitParameters>({
             mesh,
             materials,
             ...(node.layer === null ? {} : { layer: node.layer }),
-            ...(x || y || z ? { offset: [x, y, z] } : {}),
+            ...(node.offset ? { offset: node.offset } : {}),
           });
         });
       },

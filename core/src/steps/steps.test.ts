@@ -187,6 +187,48 @@ describe('rename', () => {
 describe('rules by name', () => {
   const names = (scene: Scene) => scene.nodes.map((node) => node.name);
 
+  it('counts from a number with digits, anew in each assembly, and puts in what is above', async () => {
+    const { scene } = await sceneWith([
+      { name: 'Left', layer: 'L', children: [{ ...bolt }, { ...bolt }] },
+      { name: 'Right', children: [{ ...bolt }, { name: 'Nut', layer: '' }] },
+    ]);
+    const named = (parameters: object) => {
+      const kind = stepKind('rename');
+      const { scene: after } = applyStep(kind, scene, select(scene, { by: 'all' }), { of: 'parts', ...parameters });
+      return after.nodes.filter((node) => node.kind === 'part').map(({ name }) => name);
+    };
+    expect(named({ name: 'P{n}', from: 8, digits: 2 })).toEqual(['P08', 'P09', 'P10', 'P11']);
+    expect(named({ name: '{name}-{n}', each: 'assembly' })).toEqual(['Bolt-1', 'Bolt-2', 'Bolt-1', 'Nut-2']);
+    expect(named({ name: '{parent} {name} {n} {layer}', each: 'assembly' })).toEqual([
+      'Left Bolt 1 FASTENERS',
+      'Left Bolt 2 FASTENERS',
+      'Right Bolt 1 FASTENERS',
+      'Right Nut 2',
+    ]);
+    expect(named({ how: 'unique' })).toEqual(['Bolt', 'Bolt 2', 'Bolt 3', 'Nut']);
+    expect(named({ how: 'unique', among: 'siblings' })).toEqual(['Bolt', 'Bolt 2', 'Bolt', 'Nut']);
+    expect(named({ how: 'replace', find: 'olt', replace: 'OLT' })).toEqual(['BOLT', 'BOLT', 'BOLT', 'Nut']);
+    // Nothing is left without a name.
+    expect(named({ how: 'replace', find: 'Nut' })).toEqual(['Bolt', 'Bolt', 'Bolt', 'Nut']);
+  });
+
+  it('gives back the names of the source', async () => {
+    const { scene } = await applied('rename', { name: 'x', of: 'parts' });
+    const kind = stepKind('rename');
+    const { scene: back } = applyStep(kind, scene, select(scene, { by: 'all' }), { how: 'received', of: 'parts' });
+    expect(back.nodes.map(({ name, received }) => [name, received])).toEqual(
+      (await sceneWith(tree)).scene.nodes.map(({ name }) => [name, undefined]),
+    );
+  });
+
+  it.each([
+    [{ of: 'parts' }, 'The new name is missing.'],
+    [{ name: '  ', of: 'parts' }, 'The new name is missing.'],
+    [{ how: 'replace', of: 'parts' }, 'What is to be found is missing.'],
+  ])('with %o says what is missing', (parameters, words) => {
+    expect(() => stepKind('rename').schema.validateSync(parameters, { strict: true })).toThrow(words);
+  });
+
   it('rename the parts that they name, and not what is below an assembly of that name', async () => {
     const own = { by: 'name', pattern: '*' } as const;
     const of = async (value: string) => names((await applied('rename', { name: 'x{n}', of: value }, own)).scene);

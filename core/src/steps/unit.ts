@@ -4,7 +4,7 @@
  */
 import type { SceneEditor } from '../scene/editor.ts';
 import { hashData } from '../scene/hash.ts';
-import { grownMotion } from '../scene/motion.ts';
+import { grown, grownMotion } from '../scene/motion.ts';
 import type { RowSet } from '../scene/rowSet.ts';
 import type { CameraInfo, Hash, MeshFigures, SolidInfo } from '../scene/types.ts';
 import { formatNumber } from '../units.ts';
@@ -95,11 +95,8 @@ function placesGrown(edit: SceneEditor, rows: RowSet, factor: number): void {
   const { nodes } = edit.scene;
   eachRow(edit.scene, rows, (row) => {
     const { transform, offset, motion } = edit.placed(row);
-    edit.setTransform(
-      row,
-      transform.map((value, i) => (i > 11 && i < 15 ? value * factor : value)),
-    );
-    if (offset) edit.setOffset(row, [offset[0] * factor, offset[1] * factor, offset[2] * factor]);
+    edit.setTransform(row, grown(transform, factor));
+    if (offset) edit.setOffset(row, grown(offset, factor));
     const { camera } = nodes.tables.extras[nodes.columns.extras[row]];
     if (motion) edit.setExtras(row, { motion: grownMotion(motion, factor) });
     if (camera) edit.setExtras(row, { camera: scaledCamera(camera, factor) });

@@ -6,7 +6,9 @@ import { keysOf } from '../scene/motion.ts';
 import { materialOfSlot } from '../scene/takeoff.ts';
 import { worldTransforms } from '../scene/tree.ts';
 import { isBlended, NO_MATERIAL } from '../scene/types.ts';
-import type { Vector } from '../scene/matrix.ts';
+import { normalsAt, pointsAt } from '../mesh/placed.ts';
+import { IDENTITY } from '../scene/matrix.ts';
+import type { Matrix } from '../scene/matrix.ts';
 import type { Material, Scene, SceneNode, Texture, TextureUse } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
 import type { FoundGeometry, FoundMaterial, FoundRow, PictureSlot } from './found.ts';
@@ -73,9 +75,9 @@ export async function expectedRows(scene: Scene, blobs: BlobStore): Promise<Expe
 }
 
 /** Triangles slot by slot; lines or points of what has nothing else. */
-function geometriesOf(mesh: Mesh, offset: Vector | undefined): { slot: number; geometry: FoundGeometry }[] {
+function geometriesOf(mesh: Mesh, offset: Matrix = IDENTITY): { slot: number; geometry: FoundGeometry }[] {
   const points = {};
-  const placed = (values: Float32Array) => (offset ? values.map((value, i) => value + offset[i % 3]) : values);
+  const placed = (values: Float32Array) => pointsAt(values, offset);
   if (mesh.positions.length === 0)
     return [{ slot: 0, geometry: { mode: 'lines', points, positions: placed(mesh.edges), uvs: [] } }];
   const values = {
@@ -92,7 +94,7 @@ function geometriesOf(mesh: Mesh, offset: Vector | undefined): { slot: number; g
       geometry: {
         mode: 'triangles',
         ...values,
-        normals: mesh.normals,
+        normals: normalsAt(mesh.normals, offset),
         corners: mesh.indices.subarray(start, start + count),
       },
     }));

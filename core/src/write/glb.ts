@@ -5,7 +5,8 @@
 import type { Accessor, Document, Mesh as GltfMesh, Node } from '@gltf-transform/core';
 import { unpackMesh } from '../mesh/mesh.ts';
 import type { Mesh } from '../mesh/mesh.ts';
-import { isIdentity } from '../scene/matrix.ts';
+import { normalsAt, pointsAt } from '../mesh/placed.ts';
+import { IDENTITY, isIdentity } from '../scene/matrix.ts';
 import { materialOfSlot } from '../scene/takeoff.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
@@ -147,13 +148,12 @@ function writeGeometry(
   node: SceneNode,
   make: (array: Float32Array | Uint16Array | Uint32Array, type: 'VEC2' | 'VEC3' | 'VEC4' | 'SCALAR') => Accessor,
 ): Geometry {
-  const shift = node.offset;
-  const placed = (values: Float32Array) =>
-    make(shift ? values.map((value, i) => value + shift[i % 3]) : values, 'VEC3');
+  const { offset = IDENTITY } = node;
+  const placed = (values: Float32Array) => make(pointsAt(values, offset), 'VEC3');
   if (mesh.positions.length === 0)
     return { attributes: [['POSITION', placed(mesh.edges)]], primitives: [{ slot: 0, mode: LINES }] };
   const attributes: Geometry['attributes'] = [['POSITION', placed(mesh.positions)]];
-  if (mesh.indices.length > 0) attributes.push(['NORMAL', make(mesh.normals, 'VEC3')]);
+  if (mesh.indices.length > 0) attributes.push(['NORMAL', make(normalsAt(mesh.normals, offset), 'VEC3')]);
   mesh.uvs?.forEach((set, i) => attributes.push([`TEXCOORD_${i}`, make(set, 'VEC2')]));
   if (mesh.colours) attributes.push(['COLOR_0', make(mesh.colours, 'VEC4')]);
   if (mesh.indices.length === 0) return { attributes, primitives: [{ slot: 0, mode: POINTS }] };

@@ -54,7 +54,7 @@ function toggle(kind: string): void {
   />
   <template v-else>
     <template v-for="({ kind, title, purpose, topic }, i) in kinds" :key="kind">
-      <h3 v-if="topic && topic !== kinds[i - 1]?.topic" class="topic">{{ topic }}</h3>
+      <h3 v-if="topic && topic !== kinds[i - 1]?.topic" class="topic caps">{{ topic }}</h3>
       <ActionLine :title="title" :hint="purpose" :note="note(kind)" :open="kind === open" @toggle="toggle(kind)">
         <component :is="formOf(kind)" :kind="kind" />
       </ActionLine>
@@ -65,11 +65,6 @@ function toggle(kind: string): void {
 <style scoped>
 .topic {
   margin-top: 14px;
-  font-size: 11px;
-  font-weight: 600;
-  letter-spacing: 0.04em;
-  text-transform: uppercase;
-  color: var(--ink-2);
 }
 .topic:first-of-type {
   margin-top: 4px;

@@ -97,7 +97,7 @@ describe('batches', () => {
   });
 
   it('put the geometry where the pivot is not', () => {
-    const nodes = [part('bolt', ['steel'], 5, { offset: [0, -2, 0] })];
+    const nodes = [part('bolt', ['steel'], 5, { offset: translation([0, -2, 0]) })];
     expect(placeOf(draw(nodes).children[0] as InstancedMesh, 0)).toEqual([5, -2, 0]);
   });
 

@@ -66,7 +66,10 @@ export class Picker {
       const w = this.#worlds;
       const at = row * STRIDE;
       const { values: v, at: o } = nodes.tables.places.locate(nodes.columns.offset[row]);
-      const [x, y, z] = [sphere.center.x + v[o + 9], sphere.center.y + v[o + 10], sphere.center.z + v[o + 11]];
+      const { x: sx, y: sy, z: sz } = sphere.center;
+      const x = v[o] * sx + v[o + 3] * sy + v[o + 6] * sz + v[o + 9];
+      const y = v[o + 1] * sx + v[o + 4] * sy + v[o + 7] * sz + v[o + 10];
+      const z = v[o + 2] * sx + v[o + 5] * sy + v[o + 8] * sz + v[o + 11];
       const cx = w[at] * x + w[at + 3] * y + w[at + 6] * z + w[at + 9] - origin.x;
       const cy = w[at + 1] * x + w[at + 4] * y + w[at + 7] * z + w[at + 10] - origin.y;
       const cz = w[at + 2] * x + w[at + 5] * y + w[at + 8] * z + w[at + 11] - origin.z;
