@@ -1,4 +1,5 @@
 /** The heavy tasks by name: what a worker thread can be asked to do. Input and output can be cloned between threads. */
+import type { MassInput, MassOutput } from './mesh/mass.ts';
 import type { JoinInput, JoinOutput } from './mesh/join.ts';
 import type { ReduceInput, ReduceOutput } from './mesh/reduce.ts';
 import type { ScaleInput, ScaleOutput } from './mesh/scale.ts';
@@ -16,6 +17,7 @@ export interface TaskInputs {
   scale: ScaleInput;
   join: JoinInput;
   split: SplitInput;
+  mass: MassInput;
   forecast: ForecastInput;
   exact: ExactInput;
 }
@@ -27,6 +29,7 @@ export interface TaskOutputs {
   scale: ScaleOutput;
   join: JoinOutput;
   split: SplitOutput;
+  mass: MassOutput;
   forecast: ForecastOutput;
   exact: ExactShape;
 }
@@ -42,5 +45,6 @@ export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOut
   exact: async (input) => (await import('./solid/readExact.ts')).readExact(input),
   join: async (input) => (await import('./mesh/join.ts')).join(input),
   split: async (input) => (await import('./mesh/split.ts')).split(input),
+  mass: async (input) => (await import('./mesh/mass.ts')).mass(input),
   scale: async (input) => (await import('./mesh/scale.ts')).scale(input),
 };

@@ -5,6 +5,7 @@
 import { mixed, number, object, string } from 'yup';
 import type { AnySchema, ObjectSchema } from 'yup';
 import { PrismError } from '../errors.ts';
+import { spotSchema } from '../scene/spot.ts';
 import { formatAngle, formatLength, formatNumber } from '../units.ts';
 
 interface Words<P = never> {
@@ -54,6 +55,14 @@ export interface RowField<P = never> extends Words<P> {
   optional?: string;
 }
 
+/** A point that was picked or typed, with what it belongs to: see `scene/spot.ts`. */
+export interface SpotField<P = never> extends Words<P> {
+  type: 'spot';
+  optional?: true;
+  /** True where the direction of what is picked matters too. */
+  withAxis?: true;
+}
+
 /** One or more words out of those that the scene has. */
 export interface WordsField<P = never> extends Words<P> {
   type: 'words';
@@ -68,7 +77,7 @@ export interface OwnField<P = never> extends Words<P> {
 }
 
 export type Field<P = never> =
-  ChoiceField<P> | QuantityField<P> | TextField<P> | RowField<P> | WordsField<P> | OwnField<P>;
+  ChoiceField<P> | QuantityField<P> | TextField<P> | RowField<P> | SpotField<P> | WordsField<P> | OwnField<P>;
 
 /** A field for each member. */
 export type Fields<P> = { readonly [K in keyof Required<P>]: Field<P> };
@@ -140,6 +149,10 @@ function schemaOf(field: Field): AnySchema {
       const key = string().max(MOST_LETTERS, `${calledBy(field)} has more than ${MOST_LETTERS} letters.`);
       return field.optional ? key : key.required(`${calledBy(field)} has to be chosen.`);
     }
+    case 'spot': {
+      const spot = spotSchema(calledBy(field));
+      return field.optional ? spot.default(undefined) : spot.required(`${calledBy(field)} is missing.`);
+    }
     case 'words':
       return wordsSchema();
     case 'own':
@@ -189,6 +202,8 @@ export function rangeOf(field: Field): string {
       return `text, ${field.optional ? 'may be left out, ' : field.empty ? 'may be empty, ' : ''}at most ${field.most} letters`;
     case 'row':
       return `key of a row${field.optional ? `, or nothing (${field.optional})` : ''}`;
+    case 'spot':
+      return `\`{ "at": [x, y, z], "on": key, "axis": [x, y, z] }\`, metres, in the frame of the geometry of the row \`on\`, or in the world without one`;
     case 'words':
       return 'a list of texts';
     case 'own':

@@ -32,8 +32,9 @@ export interface ExactShape {
   faces: readonly ExactFace[];
   /** Circles that edges lie on, each once. */
   circles: readonly Circle[];
-  /** Square metres. */
+  /** Square metres, and the centre of it. */
   area: number;
+  areaCentre: Vector;
   /** Cubic metres, and the centre of it; none of a shape that is not closed. */
   volume?: number;
   centroid?: Vector;

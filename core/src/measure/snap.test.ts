@@ -65,7 +65,10 @@ describe('what is meant under the pointer', () => {
 
   it('is the circle of the solid where that is known, and says so', () => {
     const round = { centre: [2.0001, 1, 0] as Vector, normal: [0, 0, 1] as Vector, radius: 0.5002 };
-    const aim = { ...aimAt([2.505, 1, 0]), exact: { faces: [], circles: [round], area: 0 } };
+    const aim = {
+      ...aimAt([2.505, 1, 0]),
+      exact: { faces: [], circles: [round], area: 0, areaCentre: [0, 0, 0] as Vector },
+    };
     const snap = snapAt(aim);
     expect(snap).toMatchObject({ radius: 0.5002, isExact: true, axis: [0, 0, 1] });
     expect(snap.point[0]).toBeCloseTo(2.5003, 9);

@@ -22,6 +22,8 @@ export interface Snap {
   axis?: Vector;
   /** True where the circle is that of the solid, and was not read off the mesh. */
   isExact?: true;
+  /** How far the mesh lies off the cylinder that its axis was fitted by: the root of the mean square, metres. */
+  off?: number;
   /** Length of the straight edge, metres. */
   length?: number;
 }
@@ -42,7 +44,12 @@ export interface Aim {
 }
 
 /** So near, in pixels, is meant. What is rarer is meant from farther: a corner rather than the edge that it ends. */
-export const REACH: Record<Exclude<SnapKind, 'face'>, number> = { corner: 12, centre: 12, middle: 10, edge: 8 };
+export const REACH: Record<Exclude<SnapKind, 'face' | 'axis'>, number> = {
+  corner: 12,
+  centre: 12,
+  middle: 10,
+  edge: 8,
+};
 const RANK: readonly SnapKind[] = ['corner', 'centre', 'middle', 'edge'];
 const FARTHEST = 12;
 
@@ -60,8 +67,7 @@ export function snapAt(aim: Aim): Snap {
       const at = transformPoint(world, found);
       const away = pixels(at);
       const order = RANK.indexOf(kind);
-      if (away > REACH[kind as Exclude<SnapKind, 'face'>] || order > rank || (order === rank && away >= nearest))
-        continue;
+      if (away > REACH[kind as keyof typeof REACH] || order > rank || (order === rank && away >= nearest)) continue;
       [rank, nearest] = [order, away];
       best = { kind, point: at, row, ...figuresOf(curve, world, isEven ? stretch : undefined) };
     }
@@ -83,8 +89,9 @@ export function centresNear({ row, features, world, point, pixels, metresPerPixe
 }
 
 /** What was snapped to, in words. @param unit that people said lengths in */
-export function snapWords({ kind, radius, length, isExact }: Snap, unit: string): string {
-  const circle = radius === undefined ? '' : `, r ${formatLength(radius, unit, 5)}${isExact ? '' : ' from the mesh'}`;
+export function snapWords({ kind, radius, length, isExact, off }: Snap, unit: string): string {
+  const by = isExact || off !== undefined ? '' : ' from the mesh';
+  const circle = radius === undefined ? '' : `, r ${formatLength(radius, unit, 5)}${by}`;
   const edge = length === undefined ? '' : `, ${formatLength(length, unit, 5)}`;
   switch (kind) {
     case 'corner':
@@ -97,6 +104,8 @@ export function snapWords({ kind, radius, length, isExact }: Snap, unit: string)
       return radius === undefined ? `edge${edge}` : `on a circle${circle}`;
     case 'face':
       return 'on a face';
+    case 'axis':
+      return `axis${circle}${off === undefined ? '' : ` by least squares, ± ${formatLength(off, unit, 2)}`}`;
   }
 }
 

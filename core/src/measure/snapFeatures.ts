@@ -8,7 +8,7 @@ import type { Box } from '../scene/types.ts';
 import { lengthOf, minus, plus } from './circle.ts';
 import type { Arc, Curve } from './curves.ts';
 
-export type SnapKind = 'corner' | 'middle' | 'centre' | 'edge' | 'face';
+export type SnapKind = 'corner' | 'middle' | 'centre' | 'edge' | 'face' | 'axis';
 
 /** Something to snap to, in the frame of the mesh. */
 export interface Feature {

@@ -47,7 +47,8 @@ function exactWith(oc: Kernel, shape: TopoDS_Shape, metres: number, own: Own): E
         area: massOf(oc, face, 'SurfaceProperties', own).mass * metres ** 2,
       };
     });
-  const area = massOf(oc, shape, 'SurfaceProperties', own).mass * metres ** 2;
+  const surface = massOf(oc, shape, 'SurfaceProperties', own);
+  const areas = { area: surface.mass * metres ** 2, areaCentre: point(surface.centre) };
   const { mass, centre } = massOf(oc, shape, 'VolumeProperties', own);
   const circles = circlesOf(oc, shape, own).map(({ centre, normal, radius }) => ({
     centre: point(centre),
@@ -55,8 +56,8 @@ function exactWith(oc: Kernel, shape: TopoDS_Shape, metres: number, own: Own): E
     radius: radius * metres,
   }));
   // Of shells that are open the kernel counts nothing; a solid that is inside out counts against itself.
-  if (!(Math.abs(mass) > 0)) return { faces, circles, area };
-  return { faces, circles, area, volume: Math.abs(mass) * metres ** 3, centroid: point(centre) };
+  if (!(Math.abs(mass) > 0)) return { faces, circles, ...areas };
+  return { faces, circles, ...areas, volume: Math.abs(mass) * metres ** 3, centroid: point(centre) };
 }
 
 function surfaceOf(form: Form | undefined, point: (v: Vector) => Vector, metres: number): ExactFace['surface'] {

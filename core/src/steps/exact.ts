@@ -8,7 +8,10 @@ import { Heavy } from './heavy.ts';
 export interface ReadSolid {
   /** The blob of its {@link ExactShape}, JSON. */
   shape: Hash;
-  /** Cubic metres; none of a shape that is not closed. */
+  /** Square metres, and the centre of it. */
+  area: number;
+  areaCentre: Vector;
+  /** Cubic metres, and the centre of it; none of a shape that is not closed. */
   volume?: number;
   centroid?: Vector;
 }
@@ -31,9 +34,9 @@ export const readingExact = new Heavy<object, 'exact', ReadSolid>({
     return { text: await blobs.get(text), ...(scale ? { scale } : {}) };
   },
   async keep(found, blobs) {
-    const { volume, centroid } = found;
+    const { area, areaCentre, volume, centroid } = found;
     const shape = await blobs.put(new TextEncoder().encode(JSON.stringify(found)));
-    return { shape, ...(volume === undefined ? {} : { volume, centroid }) };
+    return { shape, area, areaCentre, ...(volume === undefined ? {} : { volume, centroid }) };
   },
 });
 

@@ -93,6 +93,8 @@ export interface StepSpec<P extends object> {
   readonly replaces?: boolean;
   /** True where the rows that a rule names are meant themselves, without what is below them. */
   themselves?(parameters: P): boolean;
+  /** False where these parameters need none of the heavy work that the kind may do; absent for kinds that always do it, or never. */
+  needsWork?(parameters: P): boolean;
   /** Heavy work that `apply` will look up. Absent for steps that need the manifest only. */
   work?(scene: Scene, rows: RowSet, parameters: P): Work[];
   /** Says in the editor what is to be different. Pure and immediate: what is not known yet stays as it is and counts as pending. */

@@ -57,7 +57,8 @@ function list(fields: Fields<object>): string[] {
 function line(field: Field): string {
   const { label, help } = field;
   const isOptional =
-    ((field.type === 'quantity' || field.type === 'text' || field.type === 'row') && field.optional) ||
+    ((field.type === 'quantity' || field.type === 'text' || field.type === 'row' || field.type === 'spot') &&
+      field.optional) ||
     (field.type === 'choice' && field.choices.some(({ value }) => value === undefined));
   const range = field.type === 'quantity' ? `${rangeOf(field)}, ${storedIn(field)}` : rangeOf(field);
   return [`${label}${isOptional ? ', optional' : ''}; ${range}.`, ...(help ? [help] : [])].join(' ');

@@ -2,12 +2,14 @@
 /** The form of a kind of step, drawn from the fields that the kind says of itself. */
 import { computed } from 'vue';
 import type { Field } from '@noble-prism/core/fields/field';
+import type { Spot } from '@noble-prism/core/scene/spot';
 import { select } from '@noble-prism/core/select/select';
 import FieldRow from '../parts/FieldRow.vue';
 import FormRow from '../parts/FormRow.vue';
 import { useJob } from '../stores/job.ts';
 import RowField from './RowField.vue';
 import ScopeField from './ScopeField.vue';
+import SpotField from './SpotField.vue';
 import StepActions from './StepActions.vue';
 import { useStepForm } from './stepForm.ts';
 
@@ -25,6 +27,7 @@ const beforehand = computed(() => {
   const rows = select(store.scene, form.selector.value, form.spec.themselves?.(form.parameters));
   return form.spec.beforehand(store.scene, rows, form.parameters);
 });
+const spotIn = (name: string) => form.parameters[name] as Spot | undefined;
 const keyIn = (name: string) => form.parameters[name] as string | undefined;
 </script>
 
@@ -46,6 +49,14 @@ const keyIn = (name: string) => form.parameters[name] as string | undefined;
       :model-value="keyIn(name)"
       @update:model-value="form.set(name, $event)"
     />
+    <SpotField
+      v-else-if="field.type === 'spot'"
+      :id="`${kind}-${name}`"
+      :label="field.label"
+      :with-axis="field.withAxis"
+      :model-value="spotIn(name)"
+      @update:model-value="form.set(name, $event)"
+    />
   </FieldRow>
   <FormRow :id="`${kind}-scope`" label="Concerns">
     <ScopeField
@@ -64,7 +75,7 @@ const keyIn = (name: string) => form.parameters[name] as string | undefined;
     :add="form.spec.act"
     :begun-there="form.spec.begunThere"
     :tried="form.tried.value"
-    :previews="form.spec.needs === 'manifest'"
+    :previews="form.previews.value"
     @preview="form.togglePreview"
     @save="form.save"
     @close="form.close"

@@ -9,6 +9,7 @@ import { useFaces } from '../stores/faces.ts';
 import { useJob } from '../stores/job.ts';
 import { useLooks } from '../stores/looks.ts';
 import { useMeasure } from '../stores/measure.ts';
+import { usePointing } from '../stores/pointing.ts';
 import { useSection } from '../stores/section.ts';
 import { useSelection } from '../stores/selection.ts';
 import type { Bands } from '../spectrum/bands.ts';
@@ -35,6 +36,7 @@ const measure = useMeasure();
 const section = useSection();
 const faces = useFaces();
 const exact = useExact();
+const pointing = usePointing();
 
 const canvas = ref<HTMLCanvasElement>();
 const view = shallowRef<View>();
@@ -90,6 +92,7 @@ onMounted(() => {
     made.setScene(store.shown);
     made.setHidden(selection.hidden);
     made.select(selection.deep);
+    made.markPivots(new Set(selection.ids));
   } catch (error) {
     problem.value = `The view cannot be drawn: this browser gives no WebGL 2 (${(error as Error).message}). Everything else works.`;
   }
@@ -100,6 +103,7 @@ onBeforeUnmount(() => {
   if (store.comparing !== undefined) store.compare();
   measure.stop();
   faces.stop();
+  pointing.want();
   view.value?.dispose();
 });
 
@@ -143,6 +147,10 @@ watch(
 watch(
   () => [looks.look, looks.edges] as const,
   ([look, edges]) => view.value?.look(look, edges),
+);
+watch(
+  () => selection.ids,
+  (ids) => view.value?.markPivots(new Set(ids)),
 );
 watch(
   () => looks.optics,
@@ -215,6 +223,12 @@ function up(event: PointerEvent): void {
   // A drag turns the model; only a click selects.
   if (!start || event.button !== 0 || Math.hypot(event.clientX - start.x, event.clientY - start.y) > 4) return;
   const { left, top } = (canvas.value as HTMLCanvasElement).getBoundingClientRect();
+  if (pointing.wanted) {
+    const [x, y] = [event.clientX - left, event.clientY - top];
+    const snap = view.value?.axisAt(x, y, faces.angle, pointing.wanted.axes) ?? view.value?.snapAt(x, y);
+    if (snap) pointing.take(snap);
+    return;
+  }
   if (measure.active) {
     const snap = view.value?.snapAt(event.clientX - left, event.clientY - top);
     if (snap) measure.add(snap);
@@ -265,7 +279,9 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
       ref="canvas"
       tabindex="0"
       role="img"
-      :class="{ measuring: selection.wanted || measure.active || faces.active || drawing.isNext.value }"
+      :class="{
+        measuring: selection.wanted || pointing.wanted || measure.active || faces.active || drawing.isNext.value,
+      }"
       :aria-label="`View of ${formatCount(store.scene.nodes.length)} rows. Arrow keys turn, plus and minus zoom, F frames.`"
       @pointerdown="down"
       @pointerup="up"
@@ -283,6 +299,10 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
         :positions-of="view?.geometry.positionsOf"
       />
       <PlayBar @pose="view?.pose($event)" />
+      <p v-if="pointing.wanted" class="trial" role="status">
+        {{ pointing.wanted.words }}
+        <button class="plain" title="Picks nothing (Esc)" @click="pointing.want()">Cancel</button>
+      </p>
       <p v-if="selection.wanted" class="trial" role="status">
         {{ selection.wanted.words }}
         <button class="plain" title="Chooses nothing (Esc)" @click="selection.want()">Cancel</button>

@@ -9,6 +9,7 @@ import { LOOKS, useLooks } from '../stores/looks.ts';
 import { useFaces } from '../stores/faces.ts';
 import { useJob } from '../stores/job.ts';
 import { useMeasure } from '../stores/measure.ts';
+import { usePointing } from '../stores/pointing.ts';
 import { useSelection } from '../stores/selection.ts';
 import { dark, turnSheet } from '../theme/sheetMode.ts';
 import type { BenchAction } from './benchAction.ts';
@@ -44,6 +45,7 @@ export function provideActions(around: Around): () => BenchAction[] {
   const looks = useLooks();
   const measure = useMeasure();
   const faces = useFaces();
+  const pointing = usePointing();
 
   function actions(): BenchAction[] {
     const picked = selection.nodes.length > 0;
@@ -53,7 +55,7 @@ export function provideActions(around: Around): () => BenchAction[] {
       { id: 'isolate', group: 'Selection', title: 'Isolate', purpose: 'Hides all but the selection.', keys: 'I', press: 'i', ...some, run: selection.isolate },
       { id: 'hide', group: 'Selection', title: 'Hide', keys: 'H', press: 'h', ...some, run: selection.hide },
       { id: 'show-all', group: 'Selection', title: 'Show all', also: ['unhide'], keys: 'A', press: 'a', enabled: selection.hiddenKeys.size > 0, run: selection.showAll },
-      { id: 'clear', group: 'Selection', title: 'Select nothing', keys: 'Esc', press: 'escape', run: () => (selection.wanted ? selection.want() : measure.active ? measure.stop() : faces.active ? faces.stop() : store.comparing !== undefined ? store.compare() : store.trial ? store.tryOut() : selection.clear()) },
+      { id: 'clear', group: 'Selection', title: 'Select nothing', keys: 'Esc', press: 'escape', run: () => (pointing.wanted ? pointing.want() : selection.wanted ? selection.want() : measure.active ? measure.stop() : faces.active ? faces.stop() : store.comparing !== undefined ? store.compare() : store.trial ? store.tryOut() : selection.clear()) },
       ...SAME.map(({ of, title, also }): BenchAction => ({ id: `same-${of}`, group: 'Selection', title, also, ...some, enabled: picked && alike(store.scene, selection.ids, of, true).length > 0, run: () => selection.pick(alike(store.scene, selection.ids, of)) })),
       { id: 'rectangle', group: 'Selection', title: 'Select by rectangle', purpose: 'The next drag in the view draws it: to the right takes what is wholly inside, to the left also what it touches. A drag with Shift does the same.', also: ['window', 'box', 'lasso'], keys: 'R', press: 'r', run: () => around.view()?.drawRectangle() },
       { id: 'leave-out-now', group: 'Selection', title: 'Leave out what is selected', also: ['delete', 'remove'], keys: 'Del', ...some, run: leaveOutSelection },

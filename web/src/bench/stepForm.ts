@@ -94,9 +94,11 @@ export function useStepForm<P extends object>(
     return JSON.parse(JSON.stringify(parameters)) as object;
   }
 
+  /** Heavy work is not done for what is only tried. */
+  const previews = computed(() => !spec.work || spec.needsWork?.(parameters as never) === false);
   /** Shows what the step would do, before it is applied. */
   function preview(): void {
-    if (spec.needs !== 'manifest') return;
+    if (!previews.value) return;
     const copy = valid();
     if (!copy) return store.tryOut();
     // What is selected in the preview may not be there before it.
@@ -146,6 +148,7 @@ export function useStepForm<P extends object>(
     error,
     /** Id of what is tried out, where something is. */
     tried: computed(() => (tried.value ? store.trial?.step : undefined)),
+    previews,
     togglePreview: () => (tried.value ? store.tryOut() : preview()),
     choose,
     save,

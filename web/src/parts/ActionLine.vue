@@ -1,11 +1,22 @@
 <script setup lang="ts">
 /** Something that can be done at a station: a quiet line while it is closed, its form while it is open. */
-defineProps<{ title: string; open: boolean; note?: string; hint?: string }>();
+import { nextTick, ref, watch } from 'vue';
+
+const props = defineProps<{ title: string; open: boolean; note?: string; hint?: string }>();
 const emit = defineEmits<{ toggle: [] }>();
+const line = ref<HTMLElement>();
+// The form of the last of many would open below the edge.
+watch(
+  () => props.open,
+  async (open) => {
+    await nextTick();
+    if (open) line.value?.scrollIntoView({ block: 'nearest' });
+  },
+);
 </script>
 
 <template>
-  <section class="action" :class="{ open }" :aria-label="title">
+  <section ref="line" class="action" :class="{ open }" :aria-label="title">
     <h3>
       <button :aria-expanded="open" :title="open ? undefined : hint" @click="emit('toggle')">
         <span class="title">{{ title }}</span>

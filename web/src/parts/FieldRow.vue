@@ -67,7 +67,7 @@ const number = computed(() => {
       />
     </span>
     <!-- What has to do with the job is drawn by who knows it. -->
-    <slot v-else-if="field.type === 'row'" />
+    <slot v-else-if="field.type === 'row' || field.type === 'spot'" />
     <WordsField
       v-else
       :id="id"

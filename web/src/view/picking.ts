@@ -44,6 +44,10 @@ export class Picker {
     readonly isDrawn: (point: Vector3) => boolean = () => true,
   ) {}
 
+  get scene(): Scene {
+    return this.#scene;
+  }
+
   /** Nothing is made of these before somebody picks. */
   setParts(scene: Scene, rows: RowSet, worlds: Float64Array): void {
     this.#scene = scene;

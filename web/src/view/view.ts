@@ -25,6 +25,7 @@ import type { Hues } from './dressing.ts';
 import { EdgeCount } from './edgeCount.ts';
 import { FaceLayer } from './faceLayer.ts';
 import type { ExactOf } from './faceLayer.ts';
+import { fittedAxis } from './fittedAxis.ts';
 import { GeometryStore } from './geometry.ts';
 import type { ViewGeometry } from './geometry.ts';
 import { drawsInSoftware, rememberSoftware } from './economy.ts';
@@ -37,6 +38,7 @@ import { Outline } from './outline.ts';
 import { MeasureLine } from './measureLine.ts';
 import { Pace } from './pace.ts';
 import { pictureOf } from './picture.ts';
+import { PivotMarks } from './pivotMarks.ts';
 import { both, largestFirst, opticsOf } from './rowsOfView.ts';
 import { Share } from './share.ts';
 import { rowsInFront } from './inFront.ts';
@@ -75,6 +77,9 @@ export class View {
   readonly #materials: MaterialStore;
   readonly #edgeMaterial = edgeMaterial();
   readonly #measure = new MeasureLine();
+  readonly #pivots = new PivotMarks();
+  /** Rows whose pivots are shown. */
+  #marked: RowSet = NO_ROWS;
   readonly section = new SectionBox();
   readonly #wipe = new Wipe();
   readonly #isDrawn = (point: THREE.Vector3) => this.section.holds(point);
@@ -158,6 +163,7 @@ export class View {
       this.section.group,
       this.#wipe.group,
       this.#faces.group,
+      this.#pivots.group,
     );
     this.eye = new CameraWork(canvas, this.economy, () => this.invalidate());
     this.#snapping = new Snapping(this.#picker, this.geometry, this.eye, this.#isDrawn, options.exactOf);
@@ -178,6 +184,7 @@ export class View {
     this.#measure.setColour(sheetColour('--iris'));
     this.section.setColour(sheetColour('--iris'));
     this.#faces.setColour(sheetColour('--iris'));
+    this.#pivots.setColour(sheetColour('--ink'));
     this.#ground.setSheet();
     this.#rebuildSoon();
   }
@@ -192,6 +199,8 @@ export class View {
     );
     this.#model = model;
     this.#remember(moved);
+    this.#worlds = this.#places ? posedWorlds(model, this.#places) : worlds;
+    this.markPivots(this.#marked);
     // New names are nothing to be drawn.
     if (isSame && !isLook) return;
     if (before.mesh !== now.mesh || before.kind !== now.kind) {
@@ -201,7 +210,6 @@ export class View {
       this.#shapes = meshes.length;
       this.geometry.want(meshes);
     }
-    this.#worlds = this.#places ? posedWorlds(model, this.#places) : worlds;
     this.#rebuildSoon();
   }
 
@@ -268,6 +276,13 @@ export class View {
     yield* this.#outlineSelection();
     for (const { children } of this.#outline.parts) this.#compileNew(children);
     this.#drawOptics();
+    this.invalidate();
+  }
+
+  /** Shows the pivots of some rows. */
+  markPivots(rows: RowSet): void {
+    this.#marked = rows;
+    this.#pivots.show(this.#model, rows, this.#worlds);
     this.invalidate();
   }
 
@@ -341,8 +356,8 @@ export class View {
   }
 
   /** What is meant at a point of the canvas, pixels from its upper left corner; shown with the centres that are offered. */
-  snapAt(x: number, y: number): Snap | undefined {
-    const snap = this.#snapping.at(x, y);
+  snapAt(x: number, y: number, axes = false): Snap | undefined {
+    const snap = this.#snapping.at(x, y, axes);
     // Nothing there, as before: nothing to be drawn.
     if (!snap && !this.#measure.isMarked) return undefined;
     this.#measure.mark(
@@ -363,6 +378,14 @@ export class View {
   /** The face at a point of the canvas. @param angle see {@link FaceLayer.at} */
   faceAt(x: number, y: number, angle: number): PickedFace | undefined {
     return this.#faces.at(this.eye.ray(x, y), this.#model, angle);
+  }
+
+  /** The axis of the hole or shaft at a point of the canvas, fitted to the mesh where its solid is not known; unless an edge is meant. */
+  axisAt(x: number, y: number, angle: number, wanted: boolean): Snap | undefined {
+    const snap = wanted ? this.#snapping.at(x, y, true) : undefined;
+    if (!snap || snap.kind !== 'face') return snap;
+    const face = this.#faces.at(this.eye.ray(x, y), this.#model, angle);
+    return face && fittedAxis(face, snap, this.#model, this.geometry);
   }
 
   showFaces(faces: readonly PickedFace[]): void {
@@ -605,6 +628,7 @@ export class View {
       this.#optics.group,
       this.section.group,
       this.#faces.group,
+      this.#pivots.group,
     ];
     return pictureOf(this.#renderer, this.#scene, this.eye.camera, overlays, width);
   }
@@ -617,6 +641,7 @@ export class View {
       // Half of the old and half of the new is nothing to be shown.
       if (!this.#pace.isFree || this.#turns.isBusy || this.#compiling) return this.invalidate();
       const moving = this.eye.update();
+      this.#pivots.fit(this.eye);
       const began = performance.now();
       if (this.#wipe.scene) this.#renderBoth();
       else this.#renderer.render(this.#scene, this.eye.camera);
