@@ -34,6 +34,8 @@ export interface QuantityField<P = never> extends Words<P> {
   /** Smallest and largest value, in metres, radians, of one. */
   min: number;
   max: number;
+  /** Values that are offered beside it: one click each. */
+  offers?: readonly number[];
   /** May be left out; then there is no such limit, or this is meant. */
   optional?: true | { meaning: number };
 }

@@ -31,7 +31,7 @@ export class SceneEditor {
   readonly #places = new NumberList(Float64Array);
   readonly #extras: Extras[] = [];
   readonly #tables: Partial<SceneTables> = {};
-  readonly #added: (NewRow & { key: string })[] = [];
+  readonly #added: (NewRow & { key: string; flags?: number })[] = [];
 
   constructor(readonly scene: Scene) {
     this.#nodes = scene.nodes;
@@ -201,7 +201,7 @@ export class SceneEditor {
   }
 
   /** Adds a row at the end, with a key of its own that no row of a source has. Returns its number. */
-  add({ parent = null, name, key, ...row }: NewRow & { key: string }): number {
+  add({ parent = null, name, key, ...row }: NewRow & { key: string; flags?: number }): number {
     const at = this.#columns.kind.length + this.#added.length;
     this.#added.push({ parent, name, key, ...row });
     return at;
@@ -248,7 +248,7 @@ export class SceneEditor {
       this.#write('segment', at, this.#text(key));
       this.#write('ordinal', at, 1);
       this.#write('source', at, this.#word(row.source ?? ''));
-      this.#write('flags', at, MADE);
+      this.#write('flags', at, MADE | (row.flags ?? 0));
       if (row.transform) this.setTransform(at, row.transform);
       if (row.layer) this.setLayer(at, row.layer);
       if (row.mesh) this.setMesh(at, row.mesh);

@@ -4,7 +4,7 @@ import { factsOf } from '../scene/facts.ts';
 import { hashData } from '../scene/hash.ts';
 import { IDENTITY, invert, isSingular, multiply, transformPoint, translation } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
-import { GONE, PART } from '../scene/nodes.ts';
+import { PART } from '../scene/nodes.ts';
 import { commonParent, Rehanging } from '../scene/rehang.ts';
 import type { RowSet } from '../scene/rowSet.ts';
 import { Rows } from '../scene/rowSet.ts';
@@ -15,6 +15,7 @@ import { counted, formatCount } from '../units.ts';
 import { defineStep, eachRow, isFailed, WHEREVER } from './kind.ts';
 import type { Work } from './kind.ts';
 import { keyFor, MARK_FIELD, sourcesOf } from './made.ts';
+import { sharedAmong } from './sharing.ts';
 
 export interface JoinParameters {
   name: string;
@@ -139,15 +140,6 @@ function groupsOf(scene: Scene, rows: RowSet, { each }: JoinParameters): number[
     else groups.set(group, [row]);
   });
   return [...groups.values()].filter((members) => members.length > 1);
-}
-
-/** Of some parts, how many have a shape that others have too. */
-function sharedAmong({ nodes }: Scene, members: readonly number[]): number {
-  const { mesh, solid, kind } = nodes.columns;
-  const shapeOf = (row: number) => mesh[row] || solid[row];
-  const places = new Uint32Array(nodes.tables.words.length);
-  for (let row = 0; row < nodes.rows; row++) if (kind[row] !== GONE) places[shapeOf(row)]++;
-  return members.filter((row) => places[shapeOf(row)] > 1).length;
 }
 
 function jointsOf(

@@ -6,17 +6,25 @@ import { selectorSchema } from '../select/rules.ts';
 import type { Selector } from '../select/selector.ts';
 import { attachStep } from './attach.ts';
 import { dissolveStep } from './dissolve.ts';
+import { dropStep } from './drop.ts';
 import { finishesStep } from './finishes.ts';
 import { groupStep } from './group.ts';
+import { handleStep } from './handle.ts';
 import { joinStep } from './join.ts';
 import { WHEREVER } from './kind.ts';
 import type { StepKind } from './kind.ts';
 import { leaveOutStep } from './leaveOut.ts';
+import { lockStep } from './lock.ts';
+import { mirrorStep } from './mirror.ts';
+import { moveStep } from './move.ts';
 import { needlessStep } from './needless.ts';
 import { pivotStep } from './pivot.ts';
+import { putOnStep } from './putOn.ts';
 import { reduceStep } from './reduce.ts';
 import { regroupStep } from './regroup.ts';
 import { renameStep } from './rename.ts';
+import { rotateStep } from './rotate.ts';
+import { scaleStep } from './scale.ts';
 import { splitStep } from './split.ts';
 import type { Step } from './step.ts';
 import { tessellateStep } from './tessellate.ts';
@@ -49,6 +57,14 @@ const list = [
   among(splitStep),
   among(renameStep),
   among(pivotStep),
+  among(handleStep),
+  among(lockStep),
+  among(moveStep),
+  among(rotateStep),
+  among(scaleStep),
+  among(putOnStep),
+  among(dropStep),
+  among(mirrorStep),
   among(turnStep),
   among(finishesStep),
   among(texturesStep),

@@ -318,10 +318,13 @@ describe('finishes', () => {
 describe('all kinds', () => {
   it('accept their own defaults and say them with units', () => {
     for (const kind of STEP_KINDS.values()) {
-      // These say nothing until they are given rules, pictures or a name.
-      if (['finishes', 'textures', 'variant'].includes(kind.kind)) continue;
+      // These say nothing until they are given rules, pictures, a name or points.
+      if (['finishes', 'textures', 'variant', 'put-on'].includes(kind.kind)) continue;
       expect(kind.schema.isValidSync(kind.defaults)).toBe(true);
       expect(kind.summary(kind.defaults).length).toBeGreaterThan(0);
+      // What the manual shows can be used as it is written there.
+      const { example } = kind;
+      if (example?.parameters) expect(kind.schema.isValidSync(example.parameters, { strict: true })).toBe(true);
     }
     expect(stepKind('tessellate').summary({ chord: 0.0002, angle: Math.PI / 10, preset: 'own' })).toBe(
       '0.2\u00a0mm, 18°',

@@ -1,4 +1,5 @@
 /** Step: turn whole sources from z up to y up, or back, by a quarter turn about x. Those that stand right already stay. */
+import { invert, multiply } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import { factsOf } from '../scene/facts.ts';
 import { putElsewhere } from '../scene/motion.ts';
@@ -44,12 +45,20 @@ export const turnStep = defineStep<TurnParameters>({
     const up = direction === 'z-to-y' ? 'y' : 'z';
     const upright = new Set(sources.filter((source) => source.up === up).map((source) => source.id));
     const turned = new Set<string>();
-    for (const row of factsOf(edit.scene).childrenOf(null)) {
+    const facts = factsOf(edit.scene);
+    const turn = (row: number, around: Matrix) => {
       const source = nodes.word('source', row);
-      if (!rows.has(row) || upright.has(source)) continue;
-      turned.add(source);
-      putElsewhere(edit, row, { before: matrix });
-    }
+      // A handle of several sources is of none: what hangs in it is turned by itself.
+      if (source === '') {
+        const world = facts.world(row);
+        const within = multiply(invert(world), multiply(matrix, world));
+        for (const child of facts.childrenOf(row)) turn(child, within);
+      } else if (rows.has(row) && !upright.has(source)) {
+        turned.add(source);
+        putElsewhere(edit, row, { before: around });
+      }
+    };
+    for (const row of facts.childrenOf(null)) turn(row, matrix);
     edit.setSources(sources.map((source) => (turned.has(source.id) ? { ...source, up } : source)));
     return { pending: 0, problems: [] };
   },

@@ -2,6 +2,7 @@
 /** One row of the ledger: name with its place in the tree, and the cells of the station's columns. */
 import { computed, nextTick, ref, watch } from 'vue';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
+import { LOCKED } from '@noble-prism/core/scene/nodes';
 import { useJob } from '../stores/job.ts';
 import { cellText, materialsOf } from './ledgerColumns.ts';
 import type { Column } from './ledgerColumns.ts';
@@ -22,6 +23,7 @@ const field = ref<HTMLInputElement>();
 
 const node = computed(() => props.row.node);
 const isPart = computed(() => node.value.kind === 'part');
+const isLocked = computed(() => (store.scene.nodes.columns.flags[node.value.id] & LOCKED) !== 0);
 const chips = computed(() => (isPart.value ? materialsOf(store.scene, node.value).slice(0, 3) : []));
 const fullName = computed(() =>
   node.value.occurrence ? `${node.value.name} (${node.value.occurrence})` : node.value.name,
@@ -71,6 +73,10 @@ watch(
     <template v-else>
       <span class="text" :title="fullName">{{ node.name }}</span>
       <span v-if="row.gathered" class="times">×{{ row.rows.length }}</span>
+      <svg v-if="isLocked" class="lock" viewBox="0 0 10 12" role="img" aria-label="locked">
+        <title>Locked: later steps do not move it</title>
+        <path d="M1 5h8v6H1zM3 5V3.200a2 2 0 0 1 4 0V5" fill="none" stroke="currentColor" stroke-width="1.200" />
+      </svg>
       <span v-if="node.problem" class="problem" :title="node.problem">!</span>
     </template>
   </div>
@@ -150,6 +156,11 @@ div {
 .times {
   color: var(--ink-2);
   flex: none;
+}
+.lock {
+  flex: none;
+  width: 9px;
+  color: var(--ink-2);
 }
 .problem {
   color: var(--ochre);

@@ -4,6 +4,8 @@
  */
 import { inject, provide } from 'vue';
 import type { InjectionKey } from 'vue';
+import { LOCKED } from '@noble-prism/core/scene/nodes';
+import type { Scene } from '@noble-prism/core/scene/types';
 import { STEP_KINDS } from '@noble-prism/core/steps/kinds';
 import { LOOKS, useLooks } from '../stores/looks.ts';
 import { useFaces } from '../stores/faces.ts';
@@ -59,6 +61,7 @@ export function provideActions(around: Around): () => BenchAction[] {
       ...SAME.map(({ of, title, also }): BenchAction => ({ id: `same-${of}`, group: 'Selection', title, also, ...some, enabled: picked && alike(store.scene, selection.ids, of, true).length > 0, run: () => selection.pick(alike(store.scene, selection.ids, of)) })),
       { id: 'rectangle', group: 'Selection', title: 'Select by rectangle', purpose: 'The next drag in the view draws it: to the right takes what is wholly inside, to the left also what it touches. A drag with Shift does the same.', also: ['window', 'box', 'lasso'], keys: 'R', press: 'r', run: () => around.view()?.drawRectangle() },
       { id: 'leave-out-now', group: 'Selection', title: 'Leave out what is selected', also: ['delete', 'remove'], keys: 'Del', ...some, run: leaveOutSelection },
+      { id: 'lock-now', group: 'Selection', title: isLocked(store.scene, selection.ids) ? 'Free what is selected' : 'Lock what is selected', purpose: 'What is locked is not moved by later steps.', also: ['lock', 'unlock', 'freeze', 'pin'], keys: 'K', press: 'k', ...some, run: () => lockSelection(store.scene) },
       { id: 'rename-now', group: 'Selection', title: 'Rename in place', keys: 'F2', ...some, enabled: selection.nodes.length === 1, run: () => around.ledger()?.renameSelected() },
       ...[...STEP_KINDS.values()].filter(({ begunThere }) => !begunThere).map(({ kind, title, purpose, also, station, counts, defaults }): BenchAction => ({
         id: `kind-${kind}`, group: 'Prepare', title: `${title}…`, purpose, also, onSelection: counts?.(defaults) !== 'sources',
@@ -87,6 +90,20 @@ export function provideActions(around: Around): () => BenchAction[] {
   }
   provide(KEY, actions);
   return actions;
+}
+
+/** True where all of some rows are locked. */
+function isLocked({ nodes }: Scene, rows: readonly number[]): boolean {
+  return rows.length > 0 && rows.every((row) => (nodes.columns.flags[row] & LOCKED) !== 0);
+}
+
+/** Locks what is selected by a step, or frees it where all of it is locked. */
+function lockSelection(scene: Scene): void {
+  const selection = useSelection();
+  const keys = [...selection.keys];
+  if (keys.length === 0) return;
+  const lock = isLocked(scene, selection.ids) ? 'free' : 'locked';
+  changeSteps.add('lock', { by: 'picked', keys }, { lock });
 }
 
 /** What is selected is left out by a step, which can be edited, switched off and undone like any other. */

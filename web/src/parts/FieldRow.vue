@@ -51,6 +51,7 @@ const number = computed(() => {
       :min="field.min"
       :max="field.max"
       :optional="field.optional === true"
+      :offers="field.offers"
       @update:model-value="emit('update:modelValue', $event)"
     />
     <span v-else-if="field.type === 'text'" class="line-field">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A number with its unit, or nothing where that is allowed: shown in one unit, typed in any (`0.2`, `0.2 mm`, `0.016 in`). */
 import { ref, watch } from 'vue';
+import { formatQuantity } from '@noble-prism/core/fields/field';
 import type { Quantity } from '@noble-prism/core/fields/field';
 import { formatNumber, metresPer, parseAngle, parseLength } from '@noble-prism/core/units';
 
@@ -14,6 +15,8 @@ const props = defineProps<{
   /** May be left empty; then there is no such limit. */
   optional?: boolean;
   label?: string;
+  /** Values that are one click away. */
+  offers?: readonly number[] | undefined;
 }>();
 const emit = defineEmits<{ 'update:modelValue': [number | undefined] }>();
 const text = ref('');
@@ -95,11 +98,22 @@ function commit(): void {
       />
       <span v-if="unit && (!optional || text)" class="unit">{{ unit }}</span>
     </span>
+    <span v-if="offers" class="offers">
+      <button v-for="value in offers" :key="value" class="plain link" @click="emit('update:modelValue', value)">
+        {{ formatQuantity(value, { of, unit }) }}
+      </button>
+    </span>
     <small v-if="wrong" :id="`${id}-wrong`" class="bad" role="alert">{{ wrong }}</small>
   </div>
 </template>
 
 <style scoped>
+.offers {
+  display: flex;
+  justify-content: flex-end;
+  gap: 10px;
+  font-size: 12px;
+}
 input {
   text-align: right;
 }
