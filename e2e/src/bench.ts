@@ -85,7 +85,9 @@ export class Bench {
 
   /** Opens an action of the station, where it is not open. */
   async action(title: string): Promise<void> {
-    const line = this.panel.getByRole('heading', { level: 3 }).getByRole('button', { name: title });
+    const line = this.panel
+      .getByRole('heading', { level: 3 })
+      .getByRole('button', { name: new RegExp(`^${escape(title)}\\b`) });
     if ((await line.getAttribute('aria-expanded')) === 'false') await line.click();
   }
 

@@ -93,6 +93,7 @@ const dragging = useLedgerDrag({
   take: (index) => {
     if (!isSelected(rowAt(index))) pick(index, 'set');
   },
+  open: ({ key }) => (expanded.value = new Set([...expanded.value, key])),
 });
 const { drag } = dragging;
 

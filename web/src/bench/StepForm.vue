@@ -66,6 +66,7 @@ const keyIn = (name: string) => form.parameters[name] as string | undefined;
       @update:model-value="form.choose"
     />
   </FormRow>
+  <p v-if="form.lacks.value && !form.error.value" class="note warn" role="status">{{ form.lacks.value }}</p>
   <p v-for="sentence in beforehand" :key="sentence" class="note warn">{{ sentence }}</p>
   <StepActions
     :editing="form.editing.value"

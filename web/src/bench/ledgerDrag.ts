@@ -28,6 +28,8 @@ export function useLedgerDrag(ledger: {
   scroller(): HTMLElement | undefined;
   /** Selects a row that is dragged and was not selected. */
   take(index: number): void;
+  /** Opens the row that something was dropped on. */
+  open(row: Row): void;
 }) {
   const selection = useSelection();
   const drag = shallowRef<LedgerDrag>();
@@ -97,7 +99,9 @@ export function useLedgerDrag(ledger: {
     // What hangs there already stays as it is.
     const parent = row ? row.node.id : null;
     const keys = selection.nodes.filter((node) => node.parent !== parent).map(({ key }) => key);
-    if (keys.length > 0) changeSteps.add('attach', { by: 'picked', keys }, to);
+    if (keys.length === 0) return;
+    if (row) ledger.open(row);
+    changeSteps.add('attach', { by: 'picked', keys }, to);
   }
 
   return { drag, begin, hasJustEnded: () => performance.now() - ended < 50 };

@@ -33,6 +33,8 @@ export function useStepForm<P extends object>(
   const selector = ref<Selector>({ by: 'all' });
   const chosen = ref(false);
   const error = ref('');
+  /** What is missing or wrong, while nobody has asked for it to be applied. */
+  const lacks = ref('');
   /** A further step is being gathered although there is one of the kind. */
   const adding = ref(false);
 
@@ -64,7 +66,7 @@ export function useStepForm<P extends object>(
       Object.assign(parameters, next);
       selector.value = step ? step.selector : followSelection ? selection.selector : { by: 'all' };
       chosen.value = false;
-      error.value = '';
+      lacks.value = error.value = '';
       if (step) adding.value = false;
     },
     { immediate: true },
@@ -84,13 +86,13 @@ export function useStepForm<P extends object>(
 
   /** The parameters as they would be saved; nothing where something is wrong with them, which is said. */
   function valid(): object | undefined {
+    lacks.value = error.value = '';
     try {
       checked(schema, { ...parameters });
     } catch (thrown) {
-      error.value = (thrown as Error).message;
+      lacks.value = (thrown as Error).message;
       return undefined;
     }
-    error.value = '';
     return JSON.parse(JSON.stringify(parameters)) as object;
   }
 
@@ -113,7 +115,10 @@ export function useStepForm<P extends object>(
   /** Saves the open step, or adds a new one. */
   function save(): void {
     const copy = valid();
-    if (!copy) return;
+    if (!copy) {
+      error.value = lacks.value;
+      return;
+    }
     if (editing.value) changeSteps.edit(editing.value.id, { parameters: copy, selector: selector.value });
     else {
       const id = changeSteps.add(kind, selector.value, copy, freshId);
@@ -146,6 +151,7 @@ export function useStepForm<P extends object>(
     report,
     changed,
     error,
+    lacks,
     /** Id of what is tried out, where something is. */
     tried: computed(() => (tried.value ? store.trial?.step : undefined)),
     previews,
