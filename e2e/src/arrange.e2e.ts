@@ -91,8 +91,8 @@ test('corners are measured between, a circle says its radius, a section box open
     met.set(`${what}, ${name}`, { x, y });
   }
   const kinds = [...met.keys()];
-  expect(kinds).toContain('on a circle, r 0.4 m, Drum');
-  expect(kinds).toContain('centre of a circle, r 0.4 m, Drum');
+  expect(kinds).toContain('on a circle, r 0.4 m from the mesh, Drum');
+  expect(kinds).toContain('centre of a circle, r 0.4 m from the mesh, Drum');
   expect(kinds).toContain('middle of an edge, 1 m, Box');
   expect(kinds).toContain('on a face, Box');
   expect(corners.length).toBeGreaterThan(1);
@@ -131,7 +131,7 @@ test('corners are measured between, a circle says its radius, a section box open
   expect(await bench.picture()).not.toBe(opened);
 
   // A rectangle over everything takes both; one that only touches the drum takes it from the right to the left alone.
-  const drum = met.get('on a circle, r 0.4 m, Drum')!;
+  const drum = met.get('on a circle, r 0.4 m from the mesh, Drum')!;
   const drag = async (from: { x: number; y: number }, to: { x: number; y: number }) => {
     await page.keyboard.down('Shift');
     await page.mouse.move(box.x + from.x, box.y + from.y);

@@ -30,6 +30,8 @@ export interface StepReport {
   /** Picked parts that are no longer there. */
   lost: string[];
   problems: string[];
+  /** What it found out, where it did. */
+  notes?: string[];
   /** Triangles drawn after this step. */
   triangles: number;
   /** What it took: its heavy work, wherever and whenever that was done, and applying it. */
@@ -205,6 +207,7 @@ function fold(
       pending: outcome.pending,
       lost,
       problems: outcome.problems.slice(0, 100),
+      ...(outcome.notes?.length ? { notes: outcome.notes.slice(0, 100) } : {}),
       triangles: factsOf(outcome.scene).drawnTriangles,
       seconds: (outcome.worked ?? 0) + (performance.now() - began) / 1000,
     };

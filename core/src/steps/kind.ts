@@ -39,6 +39,8 @@ export interface Outcome {
   pending: number;
   /** What went wrong and where, for people. */
   problems: string[];
+  /** What it found out, for people: nothing is wrong with it. */
+  notes?: string[];
   /** Seconds that its heavy work took, each piece once. */
   worked?: number;
 }

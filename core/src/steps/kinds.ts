@@ -5,6 +5,8 @@ import { checked } from '../fields/field.ts';
 import { selectorSchema } from '../select/rules.ts';
 import type { Selector } from '../select/selector.ts';
 import { attachStep } from './attach.ts';
+import { branchStep } from './branch.ts';
+import { calibrateStep } from './calibrate.ts';
 import { dissolveStep } from './dissolve.ts';
 import { dropStep } from './drop.ts';
 import { finishesStep } from './finishes.ts';
@@ -22,6 +24,7 @@ import { pivotStep } from './pivot.ts';
 import { putOnStep } from './putOn.ts';
 import { reduceStep } from './reduce.ts';
 import { regroupStep } from './regroup.ts';
+import { registerStep } from './register.ts';
 import { renameStep } from './rename.ts';
 import { rotateStep } from './rotate.ts';
 import { scaleStep } from './scale.ts';
@@ -66,6 +69,9 @@ const list = [
   among(dropStep),
   among(mirrorStep),
   among(turnStep),
+  among(branchStep),
+  among(calibrateStep),
+  among(registerStep),
   among(finishesStep),
   among(texturesStep),
   among(reduceStep),

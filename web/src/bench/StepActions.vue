@@ -50,6 +50,7 @@ const emit = defineEmits<{ save: []; close: []; preview: [] }>();
     <p v-if="editing && !editing.on" class="quiet note">This step is switched off.</p>
     <p v-else-if="report.pending" class="quiet note">{{ counted(report.pending, 'part') }} still to be computed.</p>
     <p v-else-if="report.matched === 0" class="warn note">No part matches this rule.</p>
+    <p v-for="note in report.notes" :key="note" class="quiet note" role="status">{{ note }}</p>
     <p v-if="report.lost.length" class="warn note">
       {{ counted(report.lost.length, 'picked row') }} no longer in the sources: {{ report.lost.slice(0, 2).join(', ') }}
     </p>

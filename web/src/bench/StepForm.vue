@@ -29,6 +29,7 @@ const beforehand = computed(() => {
 });
 const spotIn = (name: string) => form.parameters[name] as Spot | undefined;
 const keyIn = (name: string) => form.parameters[name] as string | undefined;
+defineExpose({ selector: form.selector, parameters: form.parameters, setAll: form.setAll });
 </script>
 
 <template>
@@ -58,6 +59,7 @@ const keyIn = (name: string) => form.parameters[name] as string | undefined;
       @update:model-value="form.set(name, $event)"
     />
   </FieldRow>
+  <slot />
   <FormRow :id="`${kind}-scope`" label="Concerns">
     <ScopeField
       :id="`${kind}-scope`"

@@ -21,6 +21,7 @@ import LooksBar from './LooksBar.vue';
 import WipeLine from './WipeLine.vue';
 import { openStep } from './stepEdits.ts';
 import { useAim } from './aim.ts';
+import { useDragRows } from './dragRows.ts';
 import { useRectangle } from './drawRectangle.ts';
 import { useSectionInView } from './sectionInView.ts';
 import PlayBar from './PlayBar.vue';
@@ -51,6 +52,8 @@ const faded = ref(0);
 let press: { x: number; y: number } | undefined;
 const drawing = useRectangle(view);
 const { rectangle } = drawing;
+const rowDrag = useDragRows(view);
+const { dragged } = rowDrag;
 const inSection = useSectionInView(view);
 const aim = useAim(view);
 const { aimed } = aim;
@@ -212,7 +215,7 @@ function down(event: PointerEvent): void {
   view.value?.eye.take();
   if (event.button !== 0) return;
   if (event.shiftKey || drawing.isNext.value) drawing.begin(event, () => (press = undefined));
-  else if (inSection.take(event)) press = undefined;
+  else if (inSection.take(event) || rowDrag.take(event)) press = undefined;
 }
 
 function up(event: PointerEvent): void {
@@ -333,6 +336,15 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
     >
       {{ snapWords(aimed.snap, unit) }}<br /><span class="quiet">{{ nameOf(aimed.snap) }}</span>
     </p>
+    <p
+      v-if="dragged"
+      class="aimed lines"
+      :class="{ left: dragged.x > 380 }"
+      :style="{ '--x': `${dragged.x}px`, '--y': `${dragged.y}px` }"
+      role="status"
+    >
+      {{ dragged.words }}
+    </p>
     <WipeLine v-if="store.comparing !== undefined" v-model="wiped" />
     <p v-if="problem" class="problem bad" role="alert">{{ problem }}</p>
     <div v-else-if="empty" class="empty">
@@ -437,6 +449,9 @@ canvas:focus-visible {
   background: var(--raised);
   border-left: 2px solid var(--iris);
   pointer-events: none;
+}
+.aimed.lines {
+  white-space: pre-line;
 }
 .aimed.left {
   left: auto;

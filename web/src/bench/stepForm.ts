@@ -130,12 +130,14 @@ export function useStepForm<P extends object>(
     chosen.value = false;
   }
 
-  /** Sets one parameter; undefined takes it away. */
-  function set(name: string, value: unknown): void {
-    if (value === undefined) delete parameters[name as keyof P];
-    else Object.assign(parameters, { [name]: value });
+  /** Sets parameters, which are then shown as one; undefined takes one away. */
+  function setAll(values: Record<string, unknown>): void {
+    for (const [name, value] of Object.entries(values))
+      if (value === undefined) delete parameters[name as keyof P];
+      else Object.assign(parameters, { [name]: value });
     if (previewed) preview();
   }
+  const set = (name: string, value: unknown) => setAll({ [name]: value });
 
   onBeforeUnmount(() => {
     if (tried.value) store.tryOut();
@@ -145,6 +147,7 @@ export function useStepForm<P extends object>(
     spec,
     counts,
     set,
+    setAll,
     parameters,
     selector,
     editing,

@@ -30,6 +30,7 @@ import { GeometryStore } from './geometry.ts';
 import type { ViewGeometry } from './geometry.ts';
 import { drawsInSoftware, rememberSoftware } from './economy.ts';
 import { GroundLayer } from './groundLayer.ts';
+import { Held } from './held.ts';
 import { lightScene } from './light.ts';
 import type { Studio } from './light.ts';
 import { edgeMaterial, MaterialStore, sheetColour } from './materials.ts';
@@ -103,6 +104,7 @@ export class View {
   readonly #batches = new THREE.Group();
   /** What is faded. */
   readonly #ghosts = new THREE.Group();
+  readonly #held = new Held();
   readonly #ghost = new THREE.MeshBasicMaterial({ transparent: true, opacity: 0.1, depthWrite: false, side: THREE.DoubleSide }); // prettier-ignore
   /** Triangles as lines over the surfaces, where that is the look. */
   readonly #wires = new THREE.Group();
@@ -156,6 +158,7 @@ export class View {
       this.#ground.group,
       this.#batches,
       this.#ghosts,
+      this.#held.group,
       this.#wires,
       this.#outline.group,
       this.#optics.group,
@@ -203,6 +206,8 @@ export class View {
     this.markPivots(this.#marked);
     // New names are nothing to be drawn.
     if (isSame && !isLook) return;
+    // What was dragged stands there now.
+    if (this.#held.rows.size > 0) this.shiftHeld([0, 0, 0]);
     if (before.mesh !== now.mesh || before.kind !== now.kind) {
       this.#shown = undefined;
       this.#faded = NO_ROWS;
@@ -234,6 +239,7 @@ export class View {
     placeBatches(this.#batches, input);
     placeBatches(this.#wires, input);
     placeBatches(this.#ghosts, input);
+    placeBatches(this.#held.group, input);
     this.#outline.place(input);
     this.#studio.renew();
     this.#picker.setParts(this.#model, this.#rowsSolid(), this.#worlds);
@@ -329,11 +335,41 @@ export class View {
     this.#rebuildSoon();
   }
 
-  /** Rows that are drawn and not faded: those that can be picked. */
+  /** Rows that are drawn, and neither faded nor held: those that can be picked. */
   #rowsSolid(): Rows {
     const shown = this.#rowsShown();
-    if (this.#faded.size === 0) return shown;
-    return new Rows(shown.mask.map((one, row) => (this.#faded.has(row) ? 0 : one)));
+    if (this.#faded.size === 0 && this.#held.rows.size === 0) return shown;
+    return new Rows(shown.mask.map((one, row) => (this.#faded.has(row) || this.#held.rows.has(row) ? 0 : one)));
+  }
+
+  /** Draws some rows by themselves, so that they can be dragged; none any more where none are given. */
+  hold(rows: RowSet = NO_ROWS): void {
+    if (rows.size === 0 && this.#held.rows.size === 0) return;
+    this.#held.rows = rows;
+    this.shiftHeld([0, 0, 0]);
+    this.#rebuildSoon();
+  }
+
+  /** Where a point of the canvas meets what is held, or what of it is near: world, metres. */
+  heldAt(x: number, y: number): Vector | undefined {
+    this.#picker.setParts(this.#model, both(this.#held.rows, this.#rowsShown()), this.#worlds);
+    const found = this.#snapping.at(x, y);
+    this.#snapping.forget();
+    this.#picker.setParts(this.#model, this.#rowsSolid(), this.#worlds);
+    return found?.point;
+  }
+
+  /** Where what is held is to be put: on what is under the pointer, else as near as it was taken. @param taken where it was taken */
+  targetAt(x: number, y: number, taken: Vector): { point: Vector; snap?: Snap } {
+    const snap = this.#snapping.at(x, y);
+    this.#measure.mark(snap?.point, []);
+    return snap ? { point: snap.point, snap } : { point: Held.across(this.eye, x, y, taken) };
+  }
+
+  /** Moves what is held, world, metres from where it stands. */
+  shiftHeld(way: Vector): void {
+    this.#held.shift(way, [this.#outline.group, this.#pivots.group]);
+    this.invalidate();
   }
 
   /** Part under a point of the canvas, pixels from its upper left corner. */
@@ -425,7 +461,7 @@ export class View {
   }
 
   #renderBoth(): void {
-    const own = [this.#batches, this.#wires, this.#ghosts, this.#outline.group];
+    const own = [this.#batches, this.#wires, this.#ghosts, this.#held.group, this.#outline.group];
     this.#wipe.render(this.#renderer, this.#scene, this.eye.camera, own, () => this.#studio.renew());
   }
 
@@ -534,6 +570,10 @@ export class View {
       const ghosts = { rows: both(this.#faded, this.#rowsShown()), materialFor: () => this.#ghost, shadows: false };
       yield* batchWork({ ...common, ...ghosts, edges: undefined, crowds: false }, this.#ghosts);
     } else disposeBatches(this.#ghosts);
+    if (this.#held.rows.size > 0) {
+      const held = { rows: both(this.#held.rows, this.#rowsShown()), crowds: false };
+      yield* batchWork({ ...common, ...held, edges, ...dressing(this.#look, this.#model, this.#materials, this.#hues) }, this.#held.group); // prettier-ignore
+    } else disposeBatches(this.#held.group);
     this.#studio.renew();
   }
 
@@ -581,7 +621,7 @@ export class View {
   *#build(): Generator<void> {
     this.#arrived.clear();
     yield* this.#drawBatches();
-    this.#compileNew(this.#batches.children);
+    this.#compileNew([...this.#batches.children, ...this.#held.group.children]);
     this.#moved = new Set();
     this.#picker.setParts(this.#model, this.#rowsSolid(), this.#worlds);
     yield;
