@@ -239,11 +239,98 @@ async function arriving(server: TestServer): Promise<void> {
   });
 }
 
+/** Parts of a job whose storeys have 5,000 each. */
+const DRAGGED_AMONG = 50_000;
+const DRAGS = 40;
+
+/** Adds up what moves of the pointer and callbacks of frames take, milliseconds; nothing else happens in a drag. */
+async function timeScript(page: Page): Promise<void> {
+  // What the loader of this file keeps names by is not in the page.
+  await page.addInitScript({ content: 'globalThis.__name = (work) => work;' });
+  await page.addInitScript(() => {
+    const own = window as unknown as { script: number };
+    own.script = 0;
+    const timed =
+      <A extends unknown[]>(work: (...given: A) => unknown) =>
+      (...given: A) => {
+        const began = performance.now();
+        work(...given);
+        own.script += performance.now() - began;
+      };
+    const ask = window.requestAnimationFrame.bind(window);
+    window.requestAnimationFrame = (work) => ask(timed(work));
+    const [add, remove] = [window.addEventListener, window.removeEventListener];
+    const wrapped = new WeakMap<object, EventListener>();
+    window.addEventListener = function (type: string, work: EventListener, ...more: unknown[]) {
+      if (type === 'pointermove') wrapped.set(work, timed(work));
+      add.call(window, type, wrapped.get(work) ?? work, ...(more as []));
+    } as never;
+    window.removeEventListener = function (type: string, work: EventListener, ...more: unknown[]) {
+      remove.call(window, type, wrapped.get(work) ?? work, ...(more as []));
+    } as never;
+  });
+}
+
+/** Drags an assembly of 5,000 parts over the view: what the page's own script takes for each frame that is drawn. */
+async function dragging(server: TestServer): Promise<void> {
+  await withPage(server, await jobWith(server, DRAGGED_AMONG), async (page, address) => {
+    await timeScript(page);
+    await page.goto(address);
+    await opened(page);
+    await settled(page);
+    const box = await page.locator('canvas').boundingBox();
+    if (!box) throw new Error('There is no view.');
+    // Where a part of the topmost storey is seen.
+    let [x, y] = [0, 0];
+    const isOfStorey = async () => /Storey 9\b/.test((await page.locator('.block').textContent()) ?? '');
+    for (let tries = 0; tries < 200 && !(await isOfStorey()); tries++) {
+      [x, y] = [box.x + 40 + ((tries * 37) % 460), box.y + 280 + ((tries * 7) % 40)];
+      await page.mouse.click(x, y);
+    }
+    await page.getByPlaceholder('Find name').fill('Storey 9');
+    // The ledger went to what was clicked.
+    await page.locator('.ledger .scroll').evaluate((list) => (list.scrollTop = 0));
+    await page.locator('.ledger .line').filter({ hasText: 'Storey 9' }).first().click();
+    await page.getByRole('button', { name: /^Move/ }).first().click();
+    await page.getByRole('button', { name: 'Drag in the view' }).click();
+    await settled(page);
+    const read = async () => ({
+      script: await page.evaluate(() => (window as unknown as { script: number }).script),
+      frames: Number(await page.locator('canvas').getAttribute('data-frames')),
+    });
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    // The first pointing has curves told apart and shaders made.
+    for (let i = 0; i < 10; i++) await page.mouse.move(x + i, y - i);
+    await page.waitForTimeout(1500);
+    const before = await read();
+    for (let i = 0; i < DRAGS; i++) {
+      await page.mouse.move(x + 60 * Math.cos(i / 10), y + 40 * Math.sin(i / 10));
+      // A frame for each: a queue of them would be measured as one.
+      await page.evaluate(() => new Promise((done) => requestAnimationFrame(done)));
+    }
+    const after = await read();
+
+    if (!(await page.locator('.aimed').textContent())?.includes('x, y, z')) throw new Error('Nothing was dragged.');
+    await page.mouse.up();
+    const frames = after.frames - before.frames;
+    if (frames < 5 || after.script === 0) throw new Error(`Only ${frames} frames were drawn.`);
+    print({
+      name: `Script of a frame while 5000 of ${DRAGGED_AMONG} parts are dragged`,
+      value: (after.script - before.script) / frames,
+      unit: 'ms',
+      aim: { most: 4 },
+      note: `moves of the pointer and what draws, over ${frames} frames, which the processor draws here`,
+    });
+  });
+}
+
 const server = await TestServer.start(join(import.meta.dirname, '..', '..', 'web', 'dist'));
 try {
   for (const parts of (process.env.PARTS ?? '100000,1000000').split(',').map(Number).filter(Boolean))
     await measure(server, parts);
   if (!process.env.PARTS || process.env.ARRIVING) await arriving(server);
+  if (!process.env.PARTS || process.env.DRAGGING) await dragging(server);
 } finally {
   await server.stop();
   postgres.stop();

@@ -178,6 +178,74 @@ describe('what is locked', () => {
   }); // prettier-ignore
 });
 
+describe('a branch', () => {
+  const tree = [{ name: 'Lamp', transform: translation([3, 0, 0]), children: [{ name: 'Post', mesh: boxMesh(1, 2, 4), transform: translation([1, 0, 0]) }] }]; // prettier-ignore
+
+  it('that was read in millimetres and is in inches is 25.4 times as large about its pivot', async () => {
+    const { scene } = await sceneWith(tree);
+    const { scene: after, notes } = applied(scene, 'branch', { read: 'mm', is: 'inch' }, picked('Lamp'));
+    expect(worldBox(after)?.min[0]).toBeCloseTo(3 + 25.4 * 0.5, 9);
+    expect(worldBox(after)?.max[2]).toBeCloseTo(25.4 * 2, 9);
+    expect(notes).toEqual(['× 25.4']);
+  });
+
+  it.each([
+    ['z', [2, 0.5, 1]],
+    ['-x', [2, 1, 0.5]],
+    ['y', [0.5, 1, 2]],
+  ])('whose %s points up stands upright', async (up, [, height]) => {
+    const { scene } = await sceneWith(tree);
+    const box = worldBox(applied(scene, 'branch', { up }, picked('Lamp')).scene);
+    expect(((box?.max[1] ?? 0) - (box?.min[1] ?? 0)) / 2).toBeCloseTo({ z: 2, '-x': 0.5, y: 1 }[up] ?? NaN, 9);
+    expect(height).toBeGreaterThan(0);
+  });
+
+  it('is as large as two of its points are known to be apart, and the first stays', async () => {
+    const { scene } = await sceneWith(tree);
+    const spots = { from: { at: [-0.5, -1, -2], on: '/Lamp/Post' }, to: { at: [-0.5, -1, 2], on: '/Lamp/Post' } };
+    const { scene: after, notes } = applied(scene, 'calibrate', { ...spots, length: 1 }, picked('Lamp'));
+    expect(worldBox(after)?.min.map((value) => value.toFixed(9))).toEqual(['3.500000000', '-1.000000000', '-2.000000000']); // prettier-ignore
+    expect(worldBox(after)?.max.map((value) => value.toFixed(9))).toEqual(['3.750000000', '-0.500000000', '-1.000000000']); // prettier-ignore
+    expect(notes?.[0].replace(/[\u00a0\u2009]/g, ' ')).toBe('4 000 mm are 1 000 mm: × 0.25.');
+    const same = applied(scene, 'calibrate', { from: spots.from, to: spots.from, length: 1 }, picked('Lamp'));
+    expect(same.scene).toBe(scene);
+    expect(same.problems).toEqual(['Both points lie on one spot: their distance says nothing.']);
+  });
+});
+
+describe('sources put in register', () => {
+  const tree = [
+    { name: 'Hall', mesh: boxMesh(10, 4, 20) },
+    { name: 'Lift', mesh: boxMesh(2, 6, 2), transform: translation([100, 50, 7]) },
+  ];
+
+  it('by two points of both stand as these say, and what is left over is stated', async () => {
+    const { scene } = await sceneWith(tree);
+    const spots = {
+      from1: { at: [-1, -3, -1], on: '/Lift' },
+      to1: { at: [5, -2, 10], on: '/Hall' },
+      from2: { at: [1, -3, -1], on: '/Lift' },
+      to2: { at: [5, -2, 7.99], on: '/Hall' },
+    };
+    const { scene: after, problems, notes } = applied(scene, 'register', spots, picked('Lift'));
+    expect(problems).toEqual([]);
+    expect(notes?.[0].replaceAll('\u00a0', ' ')).toBe('2 points in register; left over: 5 mm, 5 mm.');
+    // Its x goes along -z of the hall, its foot on the floor.
+    const box = worldBox(after, new Set([1]));
+    expect([box?.min[0], box?.min[1], box?.max[2]].map((value) => value?.toFixed(6))).toEqual(['5.000000', '-2.000000', '9.995000']); // prettier-ignore
+  });
+
+  it('by points on one spot or one line are refused in words, and nothing moves', async () => {
+    const { scene } = await sceneWith(tree);
+    const at = (x: number) => ({ at: [x, 0, 0] as const });
+    const spot = applied(scene, 'register', { from1: at(0), to1: at(1), from2: at(0), to2: at(2) }, picked('Lift'));
+    expect([spot.scene, spot.problems]).toEqual([scene, ['The moved points lie on one spot.']]);
+    const line = applied(scene, 'register', { from1: at(0), to1: at(1), from2: at(1), to2: at(2), from3: at(2), to3: at(3) }, picked('Lift')); // prettier-ignore
+    expect(line.problems[0]).toContain('The moved points lie on one line');
+    expect(() => stepKind('register').schema.validateSync({ from1: at(0) }, { strict: true })).toThrow('are missing');
+  });
+});
+
 describe('rotations', () => {
   it('are those of three.js', () => {
     const random = randomNumbers(5);

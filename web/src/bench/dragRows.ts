@@ -36,20 +36,26 @@ export function useDragRows(view: Readonly<ShallowRef<View | undefined>>) {
     if (!start) return false;
     value.eye.controls.enabled = false;
     let way: Vector = [0, 0, 0];
+    let latest: PointerEvent | undefined;
+    const follow = () => {
+      if (!latest) return;
+      const [x, y] = at(latest);
+      const { point, snap } = value.targetAt(x, y, start);
+      const free: Vector = [point[0] - start[0], point[1] - start[1], point[2] - start[2]];
+      way = latest.shiftKey ? alongOne(free) : free;
+      latest = undefined;
+      value.shiftHeld(way);
+      const words = [lengths(way), ...(snap ? [snapWords(snap, unitOf(store.scene))] : [])];
+      dragged.value = { x, y, words: words.join('\n') };
+    };
     followDrag(
       (moved) => {
-        const [x, y] = at(moved);
-        const { point, snap } = value.targetAt(x, y, start);
-        const free: Vector = [point[0] - start[0], point[1] - start[1], point[2] - start[2]];
-        way = moved.shiftKey ? alongOne(free) : free;
-        value.shiftHeld(way);
-        dragged.value = {
-          x,
-          y,
-          words: [lengths(way), ...(snap ? [snapWords(snap, unitOf(store.scene))] : [])].join('\n'),
-        };
+        // Once for each frame, however often the pointer is heard of.
+        if (!latest) value.beforeFrame(follow);
+        latest = moved;
       },
       (last) => {
+        follow();
         value.eye.controls.enabled = true;
         dragged.value = undefined;
         value.endSnap();

@@ -33,10 +33,20 @@ interface Met {
   local: Vector3;
 }
 
+/** Parts that can be picked: centre and square of the radius of the sphere around each, and its geometry. */
+interface Around {
+  rows: readonly number[];
+  spheres: Float64Array;
+  geometries: readonly ViewGeometry[];
+  /** Geometries that were there when these were made. */
+  arrivals: number;
+}
+
 export class Picker {
   #scene: Scene = EMPTY_SCENE;
   #rows: RowSet = NO_ROWS;
   #worlds: Float64Array = new Float64Array();
+  #around: Around | undefined;
 
   /** @param isDrawn false for points of the world that are cut away */
   constructor(
@@ -53,14 +63,34 @@ export class Picker {
     this.#scene = scene;
     this.#rows = rows;
     this.#worlds = worlds;
+    this.#around = undefined;
   }
 
   /** Parts whose sphere the ray goes through, nearest first, with the distance at which it enters. */
   #candidates({ origin, direction }: Ray): { row: number; geometry: ViewGeometry; distance: number }[] {
+    // What has arrived since can be picked too.
+    if (this.#around?.arrivals !== this.geometry.arrivals) this.#around = undefined;
+    const { rows, spheres, geometries } = (this.#around ??= this.#spheresOfAll());
+    const out: { row: number; geometry: ViewGeometry; distance: number }[] = [];
+    for (let i = 0, at = 0; i < rows.length; i++, at += 4) {
+      const [cx, cy, cz] = [spheres[at] - origin.x, spheres[at + 1] - origin.y, spheres[at + 2] - origin.z];
+      const reach = spheres[at + 3];
+      const along = cx * direction.x + cy * direction.y + cz * direction.z;
+      const off = cx * cx + cy * cy + cz * cz - along * along;
+      if (off > reach || along < -Math.sqrt(reach)) continue;
+      out.push({ row: rows[i], geometry: geometries[i], distance: along - Math.sqrt(reach - Math.max(0, off)) });
+    }
+    return out.sort((a, b) => a.distance - b.distance);
+  }
+
+  /** Spheres around all parts that can be picked, in the world: made once for many looks. */
+  #spheresOfAll(): Around {
     const { nodes } = this.#scene;
     const { mesh, kind } = nodes.columns;
     const known: (ViewGeometry | null)[] = [];
-    const out: { row: number; geometry: ViewGeometry; distance: number }[] = [];
+    const rows: number[] = [];
+    const spheres: number[] = [];
+    const geometries: ViewGeometry[] = [];
     for (let row = 0; row < nodes.rows; row++) {
       const word = mesh[row];
       if (word === 0 || kind[row] === GONE || !this.#rows.has(row)) continue;
@@ -74,19 +104,19 @@ export class Picker {
       const x = v[o] * sx + v[o + 3] * sy + v[o + 6] * sz + v[o + 9];
       const y = v[o + 1] * sx + v[o + 4] * sy + v[o + 7] * sz + v[o + 10];
       const z = v[o + 2] * sx + v[o + 5] * sy + v[o + 8] * sz + v[o + 11];
-      const cx = w[at] * x + w[at + 3] * y + w[at + 6] * z + w[at + 9] - origin.x;
-      const cy = w[at + 1] * x + w[at + 4] * y + w[at + 7] * z + w[at + 10] - origin.y;
-      const cz = w[at + 2] * x + w[at + 5] * y + w[at + 8] * z + w[at + 11] - origin.z;
       // No length grows by more than the root of the sum of all squares.
       let squares = 0;
       for (let i = 0; i < 9; i++) squares += w[at + i] * w[at + i];
-      const reach = sphere.radius * sphere.radius * squares;
-      const along = cx * direction.x + cy * direction.y + cz * direction.z;
-      const off = cx * cx + cy * cy + cz * cz - along * along;
-      if (off > reach || along < -Math.sqrt(reach)) continue;
-      out.push({ row, geometry, distance: along - Math.sqrt(reach - Math.max(0, off)) });
+      spheres.push(
+        w[at] * x + w[at + 3] * y + w[at + 6] * z + w[at + 9],
+        w[at + 1] * x + w[at + 4] * y + w[at + 7] * z + w[at + 10],
+        w[at + 2] * x + w[at + 5] * y + w[at + 8] * z + w[at + 11],
+        sphere.radius * sphere.radius * squares,
+      );
+      rows.push(row);
+      geometries.push(geometry);
     }
-    return out.sort((a, b) => a.distance - b.distance);
+    return { rows, spheres: Float64Array.from(spheres), geometries, arrivals: this.geometry.arrivals };
   }
 
   /** The nearest part along a world ray, and where it was hit, metres. */

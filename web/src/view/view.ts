@@ -119,6 +119,7 @@ export class View {
   #moved: Set<number> | undefined;
   readonly #ground = new GroundLayer();
   #wanted = 0;
+  #before: (() => void) | undefined;
   readonly #turns = new Turns();
   /** Shaders of new materials are being made. */
   #compiling = false;
@@ -352,11 +353,9 @@ export class View {
 
   /** Where a point of the canvas meets what is held, or what of it is near: world, metres. */
   heldAt(x: number, y: number): Vector | undefined {
-    this.#picker.setParts(this.#model, both(this.#held.rows, this.#rowsShown()), this.#worlds);
-    const found = this.#snapping.at(x, y);
-    this.#snapping.forget();
-    this.#picker.setParts(this.#model, this.#rowsSolid(), this.#worlds);
-    return found?.point;
+    const own = new Picker(this.geometry, this.#isDrawn);
+    own.setParts(this.#model, both(this.#held.rows, this.#rowsShown()), this.#worlds);
+    return new Snapping(own, this.geometry, this.eye, this.#isDrawn, this.options.exactOf).at(x, y)?.point;
   }
 
   /** Where what is held is to be put: on what is under the pointer, else as near as it was taken. @param taken where it was taken */
@@ -673,6 +672,12 @@ export class View {
     return pictureOf(this.#renderer, this.#scene, this.eye.camera, overlays, width);
   }
 
+  /** Does something just before the next frame is drawn, which is asked for; what was to be done so far is not. */
+  beforeFrame(work: () => void): void {
+    this.#before = work;
+    this.invalidate();
+  }
+
   /** Asks for a frame. */
   invalidate(): void {
     if (this.#wanted) return;
@@ -680,6 +685,9 @@ export class View {
       this.#wanted = 0;
       // Half of the old and half of the new is nothing to be shown.
       if (!this.#pace.isFree || this.#turns.isBusy || this.#compiling) return this.invalidate();
+      const before = this.#before;
+      this.#before = undefined;
+      before?.();
       const moving = this.eye.update();
       this.#pivots.fit(this.eye);
       const began = performance.now();
