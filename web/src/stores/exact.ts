@@ -1,6 +1,6 @@
 /** What is exact in the solids that somebody pointed at: asked of the server once, and kept. */
 import { defineStore } from 'pinia';
-import { ref, watch } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
 import type { ExactShape } from '@noble-prism/core/measure/exactShape';
 import { unpackExact } from '@noble-prism/core/steps/exact';
 import type { ReadSolid } from '@noble-prism/core/steps/exact';
@@ -9,6 +9,7 @@ import { useJob } from './job.ts';
 
 /** Those that are pointed at within this time are asked for together, milliseconds. */
 const TOGETHER = 40;
+const ENDED = ['done', 'failed', 'cancelled'];
 
 export const useExact = defineStore('exact', () => {
   const job = useJob();
@@ -17,7 +18,9 @@ export const useExact = defineStore('exact', () => {
   const shapes = new Map<string, ExactShape>();
   const asked = new Set<string>();
   let waiting: string[] = [];
-  const read = new Set<string>();
+  /** What the server reads now. One question at a time: a second one would take the place of the first. */
+  const open = shallowRef<{ task: string; solids: string[] }>();
+  let isAsking = false;
 
   /** The shape of a solid; none while it is not known. Those of whom it is asked come a moment later. */
   function shapeOf(solid: string | undefined): ExactShape | undefined {
@@ -25,27 +28,50 @@ export const useExact = defineStore('exact', () => {
     const known = shapes.get(solid);
     if (known || asked.has(solid)) return known;
     asked.add(solid);
-    if (waiting.push(solid) === 1) setTimeout(ask, TOGETHER);
+    waiting.push(solid);
+    if (!isAsking) {
+      isAsking = true;
+      setTimeout(() => void ask(), TOGETHER);
+    }
     return undefined;
   }
 
-  function ask(): void {
-    const solids = waiting.slice(-SOLIDS_AT_ONCE);
-    waiting = [];
-    // Without it there is what the mesh says: nothing that somebody has to be told of.
-    if (job.job) void api.exact(job.job.id, solids).catch(() => solids.forEach((solid) => asked.delete(solid)));
+  async function ask(): Promise<void> {
+    // What was pointed at last is meant first.
+    const solids = waiting.splice(-SOLIDS_AT_ONCE);
+    try {
+      if (!job.job) throw new Error('No job is open.');
+      open.value = { ...(await api.exact(job.job.id, solids)), solids };
+    } catch {
+      // Without it there is what the mesh says: nothing that somebody has to be told of. It is asked for again when it is pointed at.
+      end(solids, {});
+    }
   }
 
+  /** Goes on with what was pointed at meanwhile. */
+  function end(solids: readonly string[], found: Record<string, Partial<ReadSolid>>): void {
+    open.value = undefined;
+    for (const solid of solids) {
+      const { shape } = found[solid] ?? {};
+      if (shape) void take(solid, shape);
+      // What could not be read is not asked for again; what nobody came to is.
+      else if (!(solid in found)) asked.delete(solid);
+    }
+    isAsking = waiting.length > 0;
+    if (isAsking) void ask();
+  }
+
+  watch([() => job.job?.tasks, open], ([tasks, question]) => {
+    const task = question && tasks?.find(({ id }) => id === question.task);
+    if (question && task && ENDED.includes(task.state))
+      end(question.solids, (task.result?.shapes ?? {}) as Record<string, Partial<ReadSolid>>);
+  });
+  // Another job has other questions.
   watch(
-    () => job.job?.tasks,
-    (tasks) => {
-      for (const { id, kind, state, result } of tasks ?? []) {
-        if (kind !== 'exact' || state !== 'done' || read.has(id)) continue;
-        read.add(id);
-        const found = (result?.shapes ?? {}) as Record<string, Partial<ReadSolid>>;
-        for (const [solid, { shape }] of Object.entries(found))
-          if (shape && !shapes.has(solid)) void take(solid, shape);
-      }
+    () => job.job?.id,
+    () => {
+      waiting = [];
+      if (open.value) end(open.value.solids, {});
     },
   );
 
