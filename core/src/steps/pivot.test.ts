@@ -168,6 +168,15 @@ describe('a pivot at a point', () => {
     expect(pivotOf(after, 1).map((value) => Number(value.toFixed(9)))).toEqual([22, 5.5, -0.5]);
   });
 
+  it('for all equal parts says beforehand that a file writes them apart', async () => {
+    const { scene } = await sceneWith([shaft, other]);
+    const said = (parameters: object) => stepKind('pivot').beforehand?.(scene, select(scene, { by: 'all' }), { of: 'parts', ...parameters }); // prettier-ignore
+    const words = ['2 parts share their shape with others: with one point for all, a file writes each by itself.'];
+    expect(said({ place: 'spot', spot: { at: [0, 0, 0] } })).toEqual(words);
+    expect(said({ place: 'spot', same: 'each', spot: { at: [0, 0, 0], on: '/Shaft' } })).toEqual([]);
+    expect(said({ place: 'box-centre' })).toEqual([]);
+  });
+
   it.each<[PivotParameters, string]>([
     [{ place: 'spot', of: 'parts' }, 'The point is missing: pick it in the view, or type its coordinates.'],
     [{ place: 'row', of: 'parts' }, 'The other row has to be chosen.'],

@@ -26,6 +26,7 @@ import { counted } from '../units.ts';
 import { defineStep, eachRow, WHEREVER } from './kind.ts';
 import type { Lookup } from './kind.ts';
 import { massOf, massWork } from './mass.ts';
+import { sharedAmong } from './sharing.ts';
 
 export interface PivotParameters {
   place: 'base-centre' | 'box-centre' | 'box' | 'centroid' | 'spot' | 'row' | 'keep';
@@ -178,6 +179,15 @@ export const pivotStep = defineStep<PivotParameters>({
 
   counts: ({ of }) => (of === 'picked' ? 'rows' : of),
   themselves: ({ of }) => of === 'picked',
+  beforehand(scene, rows, { place, same }) {
+    // One point for all is another place of each; a file writes a shape once for each place that its pivot has in it.
+    if ((place !== 'spot' || same === 'each') && place !== 'row') return [];
+    const { kind } = scene.nodes.columns;
+    const shared = sharedAmong(scene, [...rows].filter((row) => kind[row] === PART)); // prettier-ignore
+    return shared < 2
+      ? []
+      : [`${counted(shared, 'part')} share their shape with others: with one point for all, a file writes each by itself.`]; // prettier-ignore
+  },
   needsWork: ({ place }) => place === 'centroid',
   work: (scene, rows, { place }) => (place === 'centroid' ? massWork(scene, withDescendants(scene, rows)) : []),
 
