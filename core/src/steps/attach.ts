@@ -31,7 +31,7 @@ export const attachStep = defineStep<AttachParameters>({
   defaults: {},
   example: {
     selector: { by: 'name', pattern: 'Stray*' },
-    parameters: { to: 'drive-unit.stp/Drive unit/Motor group' },
+    parameters: { to: '/Drive unit/Motor group' },
   },
 
   summary: ({ to }) => (to === undefined ? 'to the top level' : `under ${to.slice(to.lastIndexOf('/') + 1)}`),
