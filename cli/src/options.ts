@@ -6,6 +6,8 @@ import { checkSteps } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { finishesStep } from '@noble-prism/core/steps/finishes';
 import type { FinishesParameters } from '@noble-prism/core/steps/finishes';
+import { COORDINATES } from '@noble-prism/core/scene/origin';
+import type { Coordinates } from '@noble-prism/core/scene/origin';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import { parseAngle, parseLength } from '@noble-prism/core/units';
 import { WRITERS } from '@noble-prism/core/write/formats';
@@ -26,6 +28,8 @@ prism prepare FILE… --out DIR [options] [--json]
     --schedule FILE     finish schedule, JSON: { "rules": [{ "by": "layer", "match": "MACHINE", "material": "lib:cast-iron" }] }
     --steps FILE        a whole preparation, JSON list of steps, instead of the options above
     --to ${WRITERS.map((writer) => writer.target).join('|')}            what to write (default glb)
+    --coordinates local|restored|map
+                        of the files: of the job (default), as received where a step set a local origin, or of the map
     --name NAME         name of the file without ending (default: that of the first source)
     --tree              with --json: every row with its path, place, pivot, size, materials and mesh
 `;
@@ -41,6 +45,7 @@ export interface Options {
   out: string;
   to: string;
   name?: string;
+  coordinates: Coordinates;
   steps: Step[];
 }
 
@@ -55,6 +60,7 @@ export async function readOptions(argv: string[]): Promise<Options> {
     out: values.out ?? '',
     to: values.to ?? 'glb',
     name: values.name,
+    coordinates: (values.coordinates ?? 'local') as Coordinates,
   };
   if (command === 'help' && files[0] === 'steps')
     return { ...base, command: 'help', steps: [], about: { kind: files[1] } };
@@ -66,6 +72,8 @@ export async function readOptions(argv: string[]): Promise<Options> {
   if (command === 'prepare' && !values.out) throw bad('prepare: say where to write with --out DIR.');
   if (!WRITERS.some((writer) => writer.target === base.to))
     throw bad(`--to ${base.to}: use one of ${WRITERS.map((w) => w.target).join(', ')}.`);
+  if (!COORDINATES.includes(base.coordinates))
+    throw bad(`--coordinates ${base.coordinates}: use one of ${COORDINATES.join(', ')}.`);
   return { ...base, command, steps: command === 'prepare' ? await stepsFrom(values) : [] };
 }
 
@@ -86,6 +94,7 @@ function parse(argv: string[]) {
         steps: text,
         to: text,
         name: text,
+        coordinates: text,
         json: flag,
         tree: flag,
         help: { ...flag, short: 'h' },

@@ -67,7 +67,9 @@ export async function prepare(options: Options) {
       target: options.to,
       name,
       title: name,
+      coordinates: options.coordinates,
       steps: options.steps,
+      measures: reports.flatMap(({ measured }) => measured ?? []),
       made,
       pictures: nodePictures,
     });

@@ -80,6 +80,28 @@ export function formatDuration(seconds: number): string {
   return `${Math.floor(whole / 60)}\u00a0min ${whole % 60}\u00a0s`;
 }
 
+/** Square metres from a tenth on, or where that is the unit; otherwise in squares of the unit. */
+export function formatArea(area: number, unit: string): string {
+  if (area >= 0.1) return `${formatNumber(area, 4)}\u00a0m²`;
+  const per = metresPer(unit) ?? 1;
+  return `${formatNumber(area / (per * per), 4)}\u00a0${unit}²`;
+}
+
+/** Cubic metres from a hundredth on; below in cubic centimetres, or in cubes of a unit that is none of the metre's. */
+export function formatVolume(volume: number, unit: string): string {
+  if (unit === 'inch' || unit === 'foot')
+    return `${formatNumber(volume / (metresPer(unit) ?? 1) ** 3, 4)}\u00a0${unit}³`;
+  return volume >= 0.01 || unit === 'm'
+    ? `${formatNumber(volume, 4)}\u00a0m³`
+    : `${formatNumber(volume * 1e6, 4)}\u00a0cm³`;
+}
+
+/** `12.5 kg`; grams below a tenth, tonnes from ten thousand on. @param mass kilograms */
+export function formatMass(mass: number): string {
+  if (mass < 0.1) return `${formatNumber(mass * 1000, 4)}\u00a0g`;
+  return mass < 10_000 ? `${formatNumber(mass, 4)}\u00a0kg` : `${formatNumber(mass / 1000, 4)}\u00a0t`;
+}
+
 /** `6.2 MB`, in powers of ten. */
 export function formatBytes(bytes: number): string {
   if (bytes < 1000) return `${bytes}\u00a0B`;

@@ -3,6 +3,7 @@
  * dates until they are sent.
  */
 import type { NamedSource } from '@noble-prism/core/preparation/template';
+import type { Coordinates } from '@noble-prism/core/scene/origin';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { ReadBack } from '@noble-prism/core/transmit/result';
 import type { ErrorJson, Task } from './task.ts';
@@ -62,6 +63,16 @@ export interface SentFile {
   bytes: number;
   /** Under which it is stored. */
   blob: string;
+}
+
+/** What is to be sent. */
+export interface TransmitOrder {
+  target: string;
+  /** Name of the files without ending. */
+  name: string;
+  version: number;
+  /** Those of the job where nothing is said. */
+  coordinates?: Coordinates;
 }
 
 export interface Transmittal<Time = string> {

@@ -24,9 +24,9 @@ export interface ChoiceField<P = never> extends Words<P> {
   choices: readonly { value: string | undefined; label: string }[];
 }
 
-export type Quantity = 'length' | 'angle' | 'share' | 'factor';
+export type Quantity = 'length' | 'angle' | 'share' | 'factor' | 'density' | 'time';
 
-/** A number in metres, radians, of one, or of nothing; `unit` is the one that people see and type. */
+/** A number in metres, radians, of one, of nothing, in kilograms per cubic metre, or in seconds; `unit` is the one that people see and type. */
 export interface QuantityField<P = never> extends Words<P> {
   type: 'quantity';
   of: Quantity;
@@ -89,6 +89,7 @@ export function formatQuantity(value: number, { of, unit }: Pick<QuantityField, 
   if (of === 'length') return formatLength(value, unit);
   if (of === 'angle') return formatAngle(value);
   if (of === 'share') return `${formatNumber(value * 100)}\u00a0%`;
+  if (of === 'density' || of === 'time') return `${formatNumber(value, 5)}\u00a0${unit}`;
   return formatNumber(value, 6);
 }
 
@@ -215,5 +216,12 @@ export function rangeOf(field: Field): string {
 
 /** In what a number is stored: files and programs say `0.0002`, people say 0.2 mm. */
 export function storedIn({ of }: QuantityField): string {
-  return { length: 'in metres', angle: 'in radians', share: 'as a share of 1', factor: 'a number' }[of];
+  return {
+    length: 'in metres',
+    angle: 'in radians',
+    share: 'as a share of 1',
+    factor: 'a number',
+    density: 'in kilograms per cubic metre',
+    time: 'in seconds',
+  }[of];
 }

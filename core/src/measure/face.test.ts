@@ -10,7 +10,8 @@ import type { Matrix, Vector } from '../scene/matrix.ts';
 import { readExact } from '../solid/readExact.ts';
 import { tessellate } from '../solid/tessellate.ts';
 import { startKernel, stepOf } from '../testing/solids.ts';
-import { faceOf, faceWords, formatArea } from './face.ts';
+import { formatArea } from '../units.ts';
+import { faceOf, faceWords } from './face.ts';
 import type { PickedFace } from './face.ts';
 
 beforeAll(() => startKernel(loadKernel));

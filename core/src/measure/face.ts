@@ -3,7 +3,7 @@ import { areaOf, regionAround, smoothRegion } from '../mesh/region.ts';
 import type { Neighbours } from '../mesh/region.ts';
 import { dot, normalize, transformPoint } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
-import { formatLength, formatNumber, metresPer } from '../units.ts';
+import { formatArea, formatLength } from '../units.ts';
 import { minus, plus } from './circle.ts';
 import { axisOf, distanceFrom, faceAt } from './exactShape.ts';
 import type { ExactFace, ExactShape } from './exactShape.ts';
@@ -133,11 +133,4 @@ export function faceWords({ face, area, isExact, stretch, triangles }: PickedFac
     case 'free':
       return `free surface, ${size}`;
   }
-}
-
-/** Square metres from a tenth on, or where that is the unit; otherwise in squares of the unit. */
-export function formatArea(area: number, unit: string): string {
-  if (area >= 0.1) return `${formatNumber(area, 4)}\u00a0m²`;
-  const per = metresPer(unit) ?? 1;
-  return `${formatNumber(area / (per * per), 4)}\u00a0${unit}²`;
 }

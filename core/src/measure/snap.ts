@@ -1,5 +1,5 @@
 /** What lies under the pointer, as a point that means something: a corner, a middle, a centre, an edge, a face; named for people. */
-import { invert, normalize, transformPoint } from '../scene/matrix.ts';
+import { cross, invert, normalize, transformPoint } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
 import { formatLength } from '../units.ts';
 import { lengthOf, minus, plus } from './circle.ts';
@@ -18,6 +18,8 @@ export interface Snap {
   row: number;
   /** Radius of the circle, metres, where it is one and the part is not stretched. */
   radius?: number;
+  /** Centre of the circle, world, metres. */
+  centre?: Vector;
   /** Direction across the circle, world, length one. */
   axis?: Vector;
   /** True where the circle is that of the solid, and was not read off the mesh. */
@@ -88,6 +90,21 @@ export function centresNear({ row, features, world, point, pixels, metresPerPixe
   });
 }
 
+/** Three points on the circle that was snapped to, a third of a turn apart; none where it is no circle. */
+export function onCircle({ centre, axis, radius }: Snap): [Vector, Vector, Vector] | undefined {
+  if (!centre || !axis || radius === undefined) return undefined;
+  const x = acrossTo(axis);
+  const y = cross(axis, x);
+  const at = (angle: number) => plus(plus(centre, x, radius * Math.cos(angle)), y, radius * Math.sin(angle));
+  return [at(0), at((2 * Math.PI) / 3), at((4 * Math.PI) / 3)];
+}
+
+/** A direction across another, length one. */
+export function acrossTo(axis: Vector): Vector {
+  const least = axis.map(Math.abs).indexOf(Math.min(...axis.map(Math.abs)));
+  return normalize(cross(axis, [least === 0 ? 1 : 0, least === 1 ? 1 : 0, least === 2 ? 1 : 0]));
+}
+
 /** What was snapped to, in words. @param unit that people said lengths in */
 export function snapWords({ kind, radius, length, isExact, off }: Snap, unit: string): string {
   const by = isExact || off !== undefined ? '' : ' from the mesh';
@@ -123,7 +140,7 @@ function figuresOf(curve: Refined, world: Matrix, stretch: number | undefined): 
     if (stretch === undefined) return {};
     const from = transformPoint(world, curve.centre);
     const axis = normalize(minus(transformPoint(world, plus(curve.centre, curve.normal)), from));
-    return { radius: curve.radius * stretch, axis, ...(curve.isExact ? { isExact: true } : {}) };
+    return { radius: curve.radius * stretch, centre: from, axis, ...(curve.isExact ? { isExact: true } : {}) };
   }
   const [a, b] = curve.ends.map((end) => transformPoint(world, end));
   return { length: lengthOf(minus(a, b)) };

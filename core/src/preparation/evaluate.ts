@@ -3,6 +3,7 @@
  * remembered by a key made of everything that went into them, heavy results by the key of their own input.
  */
 import { PrismError, asPrismError } from '../errors.ts';
+import type { Measured } from '../measure/kept.ts';
 import { hashData } from '../scene/hash.ts';
 import type { Scene } from '../scene/types.ts';
 import { isNewer, stepKind, titleOf } from '../steps/kinds.ts';
@@ -32,6 +33,8 @@ export interface StepReport {
   problems: string[];
   /** What it found out, where it did. */
   notes?: string[];
+  /** What it measured, where it did. */
+  measured?: Measured;
   /** Triangles drawn after this step. */
   triangles: number;
   /** What it took: its heavy work, wherever and whenever that was done, and applying it. */
@@ -208,6 +211,7 @@ function fold(
       lost,
       problems: outcome.problems.slice(0, 100),
       ...(outcome.notes?.length ? { notes: outcome.notes.slice(0, 100) } : {}),
+      ...(outcome.measured ? { measured: outcome.measured } : {}),
       triangles: factsOf(outcome.scene).drawnTriangles,
       seconds: (outcome.worked ?? 0) + (performance.now() - began) / 1000,
     };

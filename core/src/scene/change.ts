@@ -34,6 +34,7 @@ const BESIDE: readonly (keyof SceneTables)[] = [
   'textures',
   'layers',
   'animations',
+  'origin',
 ];
 
 /** @param written columns in which rows that both have may be different; any where nothing is said */

@@ -8,6 +8,7 @@ import type { Matrix } from './matrix.ts';
 import { COLUMN_NAMES, COLUMNS, GONE, kindNumber, MADE, NodeTable } from './nodes.ts';
 import type { ColumnName, Extras } from './nodes.ts';
 import type { NewRow } from './nodeWriter.ts';
+import type { SceneOrigin } from './origin.ts';
 import { multiplyAt, putMatrix, STRIDE } from './places.ts';
 import type { NameMaker, Texts } from './texts.ts';
 import type { Material, MeshFigures, NodeKind, Scene, SceneNode, SolidInfo, SourceInfo, Texture } from './types.ts';
@@ -187,6 +188,13 @@ export class SceneEditor {
   }
   setSources(sources: SourceInfo[]): void {
     if (sources.some((source, i) => source !== this.scene.sources[i])) this.#tables.sources = sources;
+  }
+  setOrigin(origin: SceneOrigin): void {
+    this.#tables.origin = origin;
+  }
+  /** Where the origin lies, with what was written. */
+  get origin(): SceneOrigin {
+    return this.#tables.origin ?? this.scene.origin ?? {};
   }
 
   #enter<K extends 'meshes' | 'solids' | 'materials' | 'textures'>(name: K, entries: SceneTables[K]): void {

@@ -21,10 +21,11 @@ export const KINDS = ['gone', 'assembly', 'part', 'camera', 'light'] as const;
 export const GONE = 0;
 export const ASSEMBLY = 1;
 export const PART = 2;
-/** Bits of the column `flags`: lines that repeat a solid; rows that a step made; rows that are locked in their place. */
+/** Bits of the column `flags`: lines that repeat a solid; rows that a step made; that are locked in their place; that are named points. */
 export const SPARE = 1;
 export const MADE = 2;
 export const LOCKED = 4;
+export const POINT = 8;
 export const kindNumber = (kind: NodeKind): number => KINDS.indexOf(kind);
 
 /** What the numbers of a column are: rows, numbers themselves, or numbers in one of the tables. */
@@ -33,7 +34,7 @@ export type ColumnOf = 'row' | 'number' | 'text' | 'word' | 'list' | 'place' | '
 /** All columns, and what stands in them. In rows -1 stands for none, in the others 0. */
 export const COLUMNS = {
   kind: 'number',
-  /** {@link SPARE}, {@link MADE}, {@link LOCKED}. */
+  /** {@link SPARE}, {@link MADE}, {@link LOCKED}, {@link POINT}. */
   flags: 'number',
   parent: 'row',
   name: 'text',

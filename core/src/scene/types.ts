@@ -6,6 +6,7 @@ import type { Warning } from '../errors.ts';
 import type { Vector } from './matrix.ts';
 import type { Box, Hash } from './node.ts';
 import { NodeTable } from './nodes.ts';
+import type { SceneOrigin } from './origin.ts';
 
 export type { Box, CameraInfo, Hash, LightInfo, Motion, NodeKind, SceneNode } from './node.ts';
 
@@ -209,6 +210,8 @@ export interface Scene {
   textures: Record<string, Texture>;
   layers: Layer[];
   animations: Record<string, AnimationInfo>;
+  /** Where the origin lies, once a step said so. */
+  origin?: SceneOrigin;
 }
 
 export const EMPTY_SCENE: Scene = {

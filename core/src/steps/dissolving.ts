@@ -1,7 +1,7 @@
 /** Takes assemblies away and hangs what they held under the next one above that stays. */
 import type { SceneEditor } from '../scene/editor.ts';
 import { factsOf } from '../scene/facts.ts';
-import { GONE } from '../scene/nodes.ts';
+import { GONE, POINT } from '../scene/nodes.ts';
 import type { Rehanging } from '../scene/rehang.ts';
 import { counted } from '../units.ts';
 import type { Outcome } from './kind.ts';
@@ -13,7 +13,9 @@ import type { Outcome } from './kind.ts';
 export function dissolveRows(edit: SceneEditor, hanging: Rehanging, gone: Uint8Array): Outcome {
   const { scene } = edit;
   const { nodes } = scene;
-  const { parent, kind, extras } = nodes.columns;
+  const { parent, kind, extras, flags } = nodes.columns;
+  // Named points hold nothing, and are not there to hold something.
+  for (let row = gone.indexOf(1); row >= 0; row = gone.indexOf(1, row + 1)) if ((flags[row] & POINT) !== 0) gone[row] = 0;
   const moving: number[] = [];
   for (let row = gone.indexOf(1); row >= 0; row = gone.indexOf(1, row + 1))
     if (nodes.tables.extras[extras[row]].motion) {

@@ -2,6 +2,7 @@
 import type { ObjectSchema } from 'yup';
 import { schemaOfFields } from '../fields/field.ts';
 import type { Fields } from '../fields/field.ts';
+import type { Measured } from '../measure/kept.ts';
 import type { SceneChange } from '../scene/change.ts';
 import { SceneEditor } from '../scene/editor.ts';
 import { factsOf } from '../scene/facts.ts';
@@ -41,6 +42,8 @@ export interface Outcome {
   problems: string[];
   /** What it found out, for people: nothing is wrong with it. */
   notes?: string[];
+  /** What it measured. */
+  measured?: Measured;
   /** Seconds that its heavy work took, each piece once. */
   worked?: number;
 }
@@ -67,7 +70,7 @@ export interface StepSpec<P extends object> {
   readonly topic?: string;
   /**
    * Where it stands in the usual order. What is said of a source, and its tessellation, have a place below `WHEREVER`: a new step
-   * goes behind those that have the same or a lower one. The others go to the end of the list.
+   * goes behind those that have the same or a lower one.
    */
   readonly place: number;
   /** Raised when the same parameters begin to give another result. */
@@ -87,6 +90,8 @@ export interface StepSpec<P extends object> {
   readonly example?: { selector?: Selector; parameters?: P };
   /** The parameters in a few words with units, for the list of steps. */
   summary(parameters: P): string;
+  /** True where it concerns the job as a whole, or says itself what it concerns: no rule is asked for. */
+  readonly whole?: boolean;
   /** What the rule counts; parts where nothing is said. */
   counts?(parameters: P): Counted;
   /** What people have to know before they apply it, in sentences: what it gives up, and what it cannot do. */
@@ -111,8 +116,9 @@ export interface StepKind<P extends object = object> extends StepSpec<P> {
   readonly format: number;
 }
 
-/** Places from here on: the step goes to the end of the list. */
+/** Most steps go behind all others; but what is measured is measured behind everything, so that it says how things are in the end. */
 export const WHEREVER = 200;
+export const AT_THE_END = 300;
 
 export function defineStep<P extends object>(spec: StepSpec<P>): StepKind<P> {
   const schema = schemaOfFields(spec.fields, spec.check);

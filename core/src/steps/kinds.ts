@@ -17,11 +17,15 @@ import { WHEREVER } from './kind.ts';
 import type { StepKind } from './kind.ts';
 import { leaveOutStep } from './leaveOut.ts';
 import { lockStep } from './lock.ts';
+import { mapStep } from './map.ts';
+import { measureStep } from './measure.ts';
 import { mirrorStep } from './mirror.ts';
 import { moveStep } from './move.ts';
 import { needlessStep } from './needless.ts';
 import { pivotStep } from './pivot.ts';
+import { pointStep } from './point.ts';
 import { putOnStep } from './putOn.ts';
+import { rebaseStep } from './rebase.ts';
 import { reduceStep } from './reduce.ts';
 import { regroupStep } from './regroup.ts';
 import { registerStep } from './register.ts';
@@ -71,7 +75,11 @@ const list = [
   among(turnStep),
   among(branchStep),
   among(calibrateStep),
+  among(pointStep),
   among(registerStep),
+  among(rebaseStep),
+  among(mapStep),
+  among(measureStep),
   among(finishesStep),
   among(texturesStep),
   among(reduceStep),
@@ -177,8 +185,7 @@ export function withSteps(steps: readonly Step[], added: readonly Step[], newId:
 
 /** Where a new step belongs in a list: see `place`. */
 export function placeFor(kind: string, steps: readonly Step[]): number {
-  // A kind of a newer program goes to the end.
+  // A kind of a newer program goes where most go.
   const place = STEP_KINDS.get(kind)?.place ?? WHEREVER;
-  if (place >= WHEREVER) return steps.length;
   return steps.findLastIndex((step) => (STEP_KINDS.get(step.kind)?.place ?? WHEREVER) <= place) + 1;
 }

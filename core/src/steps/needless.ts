@@ -1,6 +1,6 @@
 /** Step: take out assemblies that hold nothing, or a single row that says the same by itself. */
 import { factsOf } from '../scene/facts.ts';
-import { ASSEMBLY } from '../scene/nodes.ts';
+import { ASSEMBLY, POINT } from '../scene/nodes.ts';
 import { Rehanging } from '../scene/rehang.ts';
 import { dissolveRows } from './dissolving.ts';
 import { defineStep, WHEREVER } from './kind.ts';
@@ -53,14 +53,14 @@ export const needlessStep = defineStep<NeedlessParameters>({
   apply(edit, rows, { what, name }) {
     const { scene } = edit;
     const facts = factsOf(scene);
-    const { kind, parent } = scene.nodes.columns;
+    const { kind, parent, flags } = scene.nodes.columns;
     const gone = new Uint8Array(scene.nodes.rows);
     // From below: an assembly that held only empty ones is empty itself.
     const held = new Int32Array(scene.nodes.rows);
     const { order } = facts;
     for (let i = order.length - 1; i >= 0; i--) {
       const row = order[i];
-      const isOne = kind[row] === ASSEMBLY && rows.has(row);
+      const isOne = kind[row] === ASSEMBLY && (flags[row] & POINT) === 0 && rows.has(row);
       if (isOne && ((held[row] === 0 && what !== 'single') || (held[row] === 1 && what !== 'empty'))) gone[row] = 1;
       // What a single one held takes its place.
       if (parent[row] >= 0 && !(gone[row] === 1 && held[row] === 0)) held[parent[row]]++;

@@ -3,6 +3,8 @@ import { takeOff } from '../scene/facts.ts';
 import { hashBytes } from '../scene/hash.ts';
 import { movingAnimations } from '../scene/motion.ts';
 import { exactBounds } from '../scene/exactBounds.ts';
+import type { Measured } from '../measure/kept.ts';
+import type { Coordinates, SceneOrigin } from '../scene/origin.ts';
 import { materialOfSlot } from '../scene/takeoff.ts';
 import type { TakeOff } from '../scene/takeoff.ts';
 import type { Box, Scene } from '../scene/types.ts';
@@ -20,6 +22,9 @@ export interface TransmittalManifest {
   /** Of the files. */
   unit: string;
   upAxis: 'y' | 'z';
+  /** Which coordinates the files are in, and where the origin of the job lies, where that was said; metres and radians. */
+  coordinates: Coordinates;
+  origin?: SceneOrigin;
   sources: { name: string; format: string; schema: string; unit: string }[];
   steps: { kind: string; on: boolean; summary: string }[];
   scene: TakeOff & { bounds?: Box };
@@ -33,6 +38,8 @@ export interface TransmittalManifest {
   }[];
   /** What moves, seconds; absent where nothing does. */
   movements?: { name: string; duration: number; nodes: number }[];
+  /** Measures that were kept, in metres, radians, square and cubic metres, kilograms; absent where none are. */
+  measures?: Omit<Measured, 'points'>[];
   readBack: ReadBack;
 }
 
@@ -42,7 +49,14 @@ export async function manifestOf(
   blobs: BlobStore,
   writer: Writer,
   files: readonly WrittenFile[],
-  about: { title: string; made: string; steps: readonly Step[]; readBack: ReadBack },
+  about: {
+    title: string;
+    made: string;
+    steps: readonly Step[];
+    coordinates: Coordinates;
+    measures: readonly Measured[];
+    readBack: ReadBack;
+  },
 ): Promise<TransmittalManifest> {
   const bounds = await exactBounds(scene, blobs);
   const movements = movingAnimations(scene).map(({ name, duration, nodes }) => ({ name, duration, nodes }));
@@ -57,11 +71,14 @@ export async function manifestOf(
     })),
     unit: writer.unit.name,
     upAxis: writer.upAxis,
+    coordinates: about.coordinates,
+    ...(scene.origin ? { origin: scene.origin } : {}),
     sources: scene.sources.map(({ name, format, schema, unit }) => ({ name, format, schema, unit: unit.name })),
     steps: about.steps.map((step) => ({ kind: step.kind, on: step.on, summary: summaryOf(step) })),
     scene: { ...takeOff(scene), ...(bounds ? { bounds } : {}) },
     parts: partsOf(scene),
     ...(movements.length > 0 ? { movements } : {}),
+    ...(about.measures.length > 0 ? { measures: about.measures.map(({ points: _, ...measured }) => measured) } : {}),
     readBack: about.readBack,
   };
 }

@@ -4,6 +4,7 @@ import type { RouterContext } from '@koa/router';
 import { zipSync } from 'fflate';
 import { array, boolean, number, object, string } from 'yup';
 import { PrismError } from '@noble-prism/core/errors';
+import { COORDINATES } from '@noble-prism/core/scene/origin';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
 import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
@@ -31,7 +32,7 @@ import { listSources } from '../db/sources.ts';
 import { cancelTask, enqueue, findTask, listTasks, want } from '../db/tasks.ts';
 import { addTemplate, changeTemplate, deleteTemplate, firstSteps, listTemplates } from '../db/templates.ts';
 import { deleteTransmittal, findTransmittal, listTransmittals } from '../db/transmittals.ts';
-import type { Job, Standpoint } from '@noble-prism/wire/job';
+import type { Job, Standpoint, TransmitOrder } from '@noble-prism/wire/job';
 import { pictureType } from './pictureType.ts';
 import type { Route, Services } from './route.ts';
 
@@ -340,10 +341,11 @@ export const ROUTES: readonly Route[] = [
         .oneOf(WRITERS.map((writer) => writer.target)),
       name: nameSchema,
       version: base,
+      coordinates: string().oneOf(COORDINATES),
     }).noUnknown(),
     answer: '`{ task }`.',
     status: 202,
-    handle: async (ctx, body: { target: string; name: string; version: number }, { db }) => {
+    handle: async (ctx, body: TransmitOrder, { db }) => {
       await findJob(db, ctx.params.job);
       return { task: await enqueue(db, ctx.params.job, 'transmit', { ...body, id: randomUUID() }) };
     },

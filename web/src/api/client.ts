@@ -2,7 +2,7 @@
 import { PrismError } from '@noble-prism/core/errors';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
-import type { Job, JobSummary, JobVersion, SourceRow, Standpoint, Template } from '@noble-prism/wire/job';
+import type { Job, JobSummary, JobVersion, SourceRow, Standpoint, Template, TransmitOrder } from '@noble-prism/wire/job';
 import type { Space } from '@noble-prism/wire/space';
 import type { ErrorJson } from '@noble-prism/wire/task';
 
@@ -86,7 +86,7 @@ export const api = {
     call<{ task: string }>('POST', `/api/jobs/${id}/compare`, { part, settings }),
   /** @param solids by hash, at most {@link SOLIDS_AT_ONCE} */
   exact: (id: string, solids: string[]) => call<{ task: string }>('POST', `/api/jobs/${id}/exact`, { solids }),
-  send: (id: string, what: { target: string; name: string; version: number }) =>
+  send: (id: string, what: TransmitOrder) =>
     call<{ task: string }>('POST', `/api/jobs/${id}/transmittals`, what),
 };
 

@@ -2,7 +2,7 @@
 /** One row of the ledger: name with its place in the tree, and the cells of the station's columns. */
 import { computed, nextTick, ref, watch } from 'vue';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
-import { LOCKED } from '@noble-prism/core/scene/nodes';
+import { LOCKED, POINT } from '@noble-prism/core/scene/nodes';
 import { useJob } from '../stores/job.ts';
 import { cellText, materialsOf } from './ledgerColumns.ts';
 import type { Column } from './ledgerColumns.ts';
@@ -24,6 +24,7 @@ const field = ref<HTMLInputElement>();
 const node = computed(() => props.row.node);
 const isPart = computed(() => node.value.kind === 'part');
 const isLocked = computed(() => (store.scene.nodes.columns.flags[node.value.id] & LOCKED) !== 0);
+const isPoint = computed(() => (store.scene.nodes.columns.flags[node.value.id] & POINT) !== 0);
 const chips = computed(() => (isPart.value ? materialsOf(store.scene, node.value).slice(0, 3) : []));
 const fullName = computed(() =>
   node.value.occurrence ? `${node.value.name} (${node.value.occurrence})` : node.value.name,
@@ -57,6 +58,11 @@ watch(
     </button>
     <span v-else class="fold" />
     <span v-if="isPart" class="swatch" :style="{ background: hue ?? 'transparent' }" :class="{ open: !hue }" />
+    <svg v-if="isPoint" class="point" viewBox="0 0 12 12" role="img" aria-label="setting-out point">
+      <title>Setting-out point</title>
+      <path d="M6 0v12M0 6h12" stroke="currentColor" stroke-width="1.200" />
+      <circle cx="6" cy="6" r="3" fill="none" stroke="currentColor" stroke-width="1.200" />
+    </svg>
     <input
       v-if="renaming"
       ref="field"
@@ -156,6 +162,12 @@ div {
 .times {
   color: var(--ink-2);
   flex: none;
+}
+.point {
+  flex: none;
+  width: 12px;
+  height: 12px;
+  color: var(--ink-2);
 }
 .lock {
   flex: none;

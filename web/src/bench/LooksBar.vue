@@ -1,9 +1,8 @@
 <script setup lang="ts">
 /** Over the view: ways of looking, what is drawn besides, measuring, the section box, and what is hidden. */
 import { computed } from 'vue';
-import { faceWords, formatArea } from '@noble-prism/core/measure/face';
-import { snapWords } from '@noble-prism/core/measure/snap';
-import { formatCount, formatLength, formatNumber, metresPer } from '@noble-prism/core/units';
+import { faceWords } from '@noble-prism/core/measure/face';
+import { formatArea, formatCount, formatLength } from '@noble-prism/core/units';
 import { useFaces } from '../stores/faces.ts';
 import { useJob } from '../stores/job.ts';
 import { LOOKS, useLooks } from '../stores/looks.ts';
@@ -13,7 +12,7 @@ import { partsAmong, useSelection } from '../stores/selection.ts';
 import { hasOptics } from '../view/optics.ts';
 import type { View } from '../view/view.ts';
 import QuantityField from '../parts/QuantityField.vue';
-import { unitOf } from './describe.ts';
+import { unitOf } from '@noble-prism/core/scene/unitOf';
 
 const props = defineProps<{
   view: View | undefined;
@@ -40,16 +39,6 @@ const withOptics = computed(() => store.scene.nodes.tables.extras.length > 1 && 
 const camera = computed(() => {
   const [only, ...others] = selection.nodes;
   return only?.camera && others.length === 0 ? only : undefined;
-});
-const measured = computed(() => {
-  const { distance, way, taken } = measure;
-  if (distance === undefined || !way)
-    return taken.length === 0
-      ? 'click the first point'
-      : `first: ${snapWords(taken[0], unit.value)}; click the second point`;
-  const along = way.map((value) => formatNumber(value / (metresPer(unit.value) ?? 1), 5)).join(', ');
-  const metres = unit.value === 'm' ? '' : ` = ${formatLength(distance, 'm', 5)}`;
-  return `${formatLength(distance, unit.value, 5)}${metres}; x, y, z: ${along} ${unit.value}`;
 });
 const facesSaid = computed(() => {
   const [only, ...others] = faces.picked;
@@ -106,7 +95,11 @@ function keepView(): void {
     >
       cameras
     </button>
-    <button :aria-pressed="measure.active" title="Distance between two points (D)" @click="toggleMeasure">
+    <button
+      :aria-pressed="measure.active"
+      title="Distances, angles and radii, between points of the parts (D)"
+      @click="toggleMeasure"
+    >
       measure
     </button>
     <button
@@ -138,7 +131,6 @@ function keepView(): void {
     >
       keep view
     </button>
-    <output v-if="measure.active" class="measured">{{ measured }}</output>
     <span v-if="faces.active" class="faces">
       <output class="measured">{{ facesSaid }}</output>
       <label v-if="isOfMesh" class="quiet" for="faces-angle">turning up to</label>

@@ -8,7 +8,7 @@ import { useSection } from '../stores/section.ts';
 import { useSelection } from '../stores/selection.ts';
 import QuantityField from '../parts/QuantityField.vue';
 import { withFace } from '../view/sectionBox.ts';
-import { unitOf } from './describe.ts';
+import { unitOf } from '@noble-prism/core/scene/unitOf';
 
 const props = defineProps<{
   box: Box;

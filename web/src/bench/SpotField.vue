@@ -3,13 +3,14 @@
 import { computed, onBeforeUnmount } from 'vue';
 import { snapWords } from '@noble-prism/core/measure/snap';
 import type { Snap } from '@noble-prism/core/measure/snap';
+import { namedPoints } from '@noble-prism/core/scene/points';
 import { spotInWorld, spotOn } from '@noble-prism/core/scene/spot';
 import type { Spot } from '@noble-prism/core/scene/spot';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import { useJob } from '../stores/job.ts';
 import { usePointing } from '../stores/pointing.ts';
 import QuantityField from '../parts/QuantityField.vue';
-import { unitOf } from './describe.ts';
+import { unitOf } from '@noble-prism/core/scene/unitOf';
 
 const props = defineProps<{
   id: string;
@@ -49,6 +50,13 @@ function take(snap: Snap): void {
   emit('update:modelValue', { ...spotOn(store.scene, snap.row, snap.point, snap.axis), what });
 }
 
+const named = computed(() => namedPoints(store.scene));
+/** A named point as it is then, wherever it was moved. */
+function takeNamed(row: number): void {
+  emit('update:modelValue', { ...spotOn(store.scene, row, pointOf(row)), what: 'setting-out point' });
+}
+const pointOf = (row: number) => named.value.find((point) => point.row === row)?.at ?? [0, 0, 0];
+
 /** A typed coordinate is one of the job: the point no longer goes with a part. */
 function type(axis: number, value: number | undefined): void {
   if (value === undefined) return;
@@ -73,6 +81,17 @@ onBeforeUnmount(() => {
         @click="ask"
       >
         {{ isAsking ? 'Cancel' : 'Pick' }}
+      </button>
+    </div>
+    <div v-if="named.length" class="named">
+      <button
+        v-for="point in named"
+        :key="point.row"
+        class="plain link"
+        :aria-label="`${label}: ${point.name}`"
+        @click="takeNamed(point.row)"
+      >
+        {{ point.name }}
       </button>
     </div>
     <div v-for="(name, axis) in AXES" :key="name" class="coordinate">
@@ -102,6 +121,13 @@ onBeforeUnmount(() => {
   font-size: 12px;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.named {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 10px;
+  padding: 0 2px 2px;
+  font-size: 12px;
 }
 .coordinate {
   display: grid;

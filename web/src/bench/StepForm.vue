@@ -60,7 +60,7 @@ defineExpose({ selector: form.selector, parameters: form.parameters, setAll: for
     />
   </FieldRow>
   <slot />
-  <FormRow :id="`${kind}-scope`" label="Concerns">
+  <FormRow v-if="!form.spec.whole" :id="`${kind}-scope`" label="Concerns">
     <ScopeField
       :id="`${kind}-scope`"
       :model-value="form.selector.value"

@@ -11,7 +11,8 @@ import { useJob } from '../stores/job.ts';
 import { LOOKS, useLooks } from '../stores/looks.ts';
 import { useSelection } from '../stores/selection.ts';
 import type { Box } from '@noble-prism/core/scene/types';
-import { describeSize, unitOf } from './describe.ts';
+import { unitOf } from '@noble-prism/core/scene/unitOf';
+import { describeSize } from './describe.ts';
 import { MaterialWords } from './materialWords.ts';
 
 const props = defineProps<{ arrivals: number; positionsOf?: PositionsOf; boxOfAll?: () => Box | undefined }>();

@@ -16,7 +16,8 @@ import type { Bands } from '../spectrum/bands.ts';
 import { movedIn } from '../evaluation/client.ts';
 import { dark } from '../theme/sheetMode.ts';
 import { View } from '../view/view.ts';
-import { unitOf } from './describe.ts';
+import { unitOf } from '@noble-prism/core/scene/unitOf';
+import { calloutsOf } from './calloutsOf.ts';
 import LooksBar from './LooksBar.vue';
 import WipeLine from './WipeLine.vue';
 import { openStep } from './stepEdits.ts';
@@ -24,6 +25,7 @@ import { useAim } from './aim.ts';
 import { useDragRows } from './dragRows.ts';
 import { useRectangle } from './drawRectangle.ts';
 import { useSectionInView } from './sectionInView.ts';
+import MeasureBar from './MeasureBar.vue';
 import PlayBar from './PlayBar.vue';
 import SectionBar from './SectionBar.vue';
 import TitleBlock from './TitleBlock.vue';
@@ -96,6 +98,7 @@ onMounted(() => {
     made.setHidden(selection.hidden);
     made.select(selection.deep);
     made.markPivots(new Set(selection.ids));
+    made.showCallouts(calloutsOf(store.shown, store.evaluation?.reports ?? []));
   } catch (error) {
     problem.value = `The view cannot be drawn: this browser gives no WebGL 2 (${(error as Error).message}). Everything else works.`;
   }
@@ -177,6 +180,10 @@ watch(
     const latest = faces.picked[faces.picked.length - 1];
     if (again && again.row === latest.row) faces.picked = [...faces.picked.slice(0, -1), again];
   },
+);
+watch(
+  () => calloutsOf(store.shown, store.evaluation?.reports ?? []),
+  (callouts) => view.value?.showCallouts(callouts),
 );
 watch(
   () => measure.points,
@@ -301,6 +308,7 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
         :box-of-all="view?.boxOfAll"
         :positions-of="view?.geometry.positionsOf"
       />
+      <MeasureBar v-if="measure.active" />
       <PlayBar @pose="view?.pose($event)" />
       <p v-if="pointing.wanted" class="trial" role="status">
         {{ pointing.wanted.words }}

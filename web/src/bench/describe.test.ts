@@ -2,7 +2,8 @@
 import { describe, expect, it } from 'vitest';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene, SourceInfo } from '@noble-prism/core/scene/types';
-import { describeSize, unitOf } from './describe.ts';
+import { unitOf } from '@noble-prism/core/scene/unitOf';
+import { describeSize } from './describe.ts';
 
 describe('sizes', () => {
   it('have one unit behind all three sides', () => {

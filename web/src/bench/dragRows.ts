@@ -10,7 +10,7 @@ import { formatNumber, metresPer } from '@noble-prism/core/units';
 import { useDragging } from '../stores/dragging.ts';
 import { useJob } from '../stores/job.ts';
 import type { View } from '../view/view.ts';
-import { unitOf } from './describe.ts';
+import { unitOf } from '@noble-prism/core/scene/unitOf';
 import { followDrag } from './followDrag.ts';
 
 export function useDragRows(view: Readonly<ShallowRef<View | undefined>>) {

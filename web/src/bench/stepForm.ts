@@ -28,7 +28,7 @@ export function useStepForm<P extends object>(
   /** What the rule counts, at these parameters. */
   const counts = computed(() => spec.counts?.(parameters) ?? 'parts');
   // A new step follows the selection until somebody says otherwise; what concerns whole sources, or all solids, does not.
-  const followSelection = !single && spec.counts?.(defaults) !== 'sources';
+  const followSelection = !single && !spec.whole && spec.counts?.(defaults) !== 'sources';
   const parameters = reactive({ ...defaults }) as P;
   const selector = ref<Selector>({ by: 'all' });
   const chosen = ref(false);

@@ -22,24 +22,33 @@ const emit = defineEmits<{ 'update:modelValue': [number | undefined] }>();
 const text = ref('');
 const wrong = ref('');
 
+/** What stands there while nobody types: rounded, so that leaving it must not store it. */
+let shown = '';
 function show(): void {
-  text.value = props.modelValue === undefined ? '' : inUnit(props.modelValue).replaceAll('\u2009', '');
+  shown = text.value = props.modelValue === undefined ? '' : inUnit(props.modelValue).replaceAll('\u2009', '');
 }
 
 function inUnit(value: number): string {
   const { of, unit } = props;
-  if (of === 'angle') return formatNumber((value * 180) / Math.PI, 4);
+  if (of === 'angle') return formatNumber((value * 180) / Math.PI, 8);
   if (of === 'share') return formatNumber(value * 100, 4);
-  return formatNumber(of === 'length' ? value / (metresPer(unit) ?? 1) : value, of === 'length' ? 4 : 6);
+  if (of !== 'length') return formatNumber(value, 6);
+  const metres = metresPer(unit) ?? 1;
+  // Far from zero four figures would hide what matters: a tenth of a millimetre is always shown.
+  const figures = Math.ceil(Math.log10(Math.max(Math.abs(value), 1e-12) / TENTH));
+  return formatNumber(value / metres, Math.max(4, figures));
 }
 watch(() => [props.modelValue, props.unit], show, { immediate: true });
+
+/** Of a millimetre, metres. */
+const TENTH = 1e-4;
 
 /** Undefined, or not a number, where it is none. */
 function parse(typed: string): number | undefined {
   const plain = typed.trim().replace(',', '.');
   if (props.of === 'angle') return parseAngle(plain);
   if (props.of === 'length') return parseLength(plain, props.unit);
-  const number = plain.replace(/\s*%$/, '').replace(/^×\s*/, '');
+  const number = plain.replace(/\s*(%|kg\/m³|kg\/m3|s)$/, '').replace(/^×\s*/, '');
   if (number === '') return undefined;
   return props.of === 'share' ? Number(number) / 100 : Number(number);
 }
@@ -49,6 +58,8 @@ const KINDS = {
   angle: { a: 'an angle', such: () => '16°' },
   share: { a: 'a share', such: () => '50 %' },
   factor: { a: 'a number', such: () => '2.5' },
+  density: { a: 'a density', such: () => '7850' },
+  time: { a: 'a time', such: () => '2.5' },
 } as const;
 
 /** What is taken here, in the unit of the field. */
@@ -61,6 +72,7 @@ function bounds(low: number, high: number): string {
 }
 
 function commit(): void {
+  if (text.value === shown && !wrong.value) return;
   if (props.optional && !text.value.trim()) {
     wrong.value = '';
     if (props.modelValue !== undefined) emit('update:modelValue', undefined);

@@ -10,7 +10,7 @@ import type { Scene } from '@noble-prism/core/scene/types';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { api } from '../api/client.ts';
-import type { Job, SourceRow, Standpoint } from '@noble-prism/wire/job';
+import type { Job, SourceRow, Standpoint, TransmitOrder } from '@noble-prism/wire/job';
 import type { Source } from '../api/client.ts';
 import type { Task } from '@noble-prism/wire/task';
 import { listen } from '../api/events.ts';
@@ -289,9 +289,9 @@ export const useJob = defineStore('job', () => {
     if (job.value) await guarded(api.evaluate(job.value.id));
   }
 
-  async function send(target: string, name: string): Promise<void> {
+  async function send(what: Omit<TransmitOrder, 'version'>): Promise<void> {
     await saved();
-    if (job.value) await guarded(api.send(job.value.id, { target, name, version: job.value.version.number }));
+    if (job.value) await guarded(api.send(job.value.id, { ...what, version: job.value.version.number }));
   }
 
   /** Asks how many triangles there would be at other limits; the answer is the result of the latest such task. */

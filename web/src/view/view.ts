@@ -18,6 +18,8 @@ import { posedWorlds } from './pose.ts';
 import type { Moved } from '../evaluation/client.ts';
 import type { Look } from '../stores/looks.ts';
 import { batchWork, disposeBatches, lateCrowdsIn, placeBatches } from './batches.ts';
+import { Callouts } from './callouts.ts';
+import type { Callout } from './callouts.ts';
 import { CameraWork } from './cameraWork.ts';
 import { LEAST } from './crowds.ts';
 import { dressing } from './dressing.ts';
@@ -79,6 +81,7 @@ export class View {
   readonly #edgeMaterial = edgeMaterial();
   readonly #measure = new MeasureLine();
   readonly #pivots = new PivotMarks();
+  readonly #callouts = new Callouts();
   /** Rows whose pivots are shown. */
   #marked: RowSet = NO_ROWS;
   readonly section = new SectionBox();
@@ -168,6 +171,7 @@ export class View {
       this.#wipe.group,
       this.#faces.group,
       this.#pivots.group,
+      this.#callouts.group,
     );
     this.eye = new CameraWork(canvas, this.economy, () => this.invalidate());
     this.#snapping = new Snapping(this.#picker, this.geometry, this.eye, this.#isDrawn, options.exactOf);
@@ -189,6 +193,7 @@ export class View {
     this.section.setColour(sheetColour('--iris'));
     this.#faces.setColour(sheetColour('--iris'));
     this.#pivots.setColour(sheetColour('--ink'));
+    this.#callouts.setSheet();
     this.#ground.setSheet();
     this.#rebuildSoon();
   }
@@ -290,6 +295,12 @@ export class View {
   markPivots(rows: RowSet): void {
     this.#marked = rows;
     this.#pivots.show(this.#model, rows, this.#worlds);
+    this.invalidate();
+  }
+
+  /** Shows names and figures at what they are about. */
+  showCallouts(callouts: readonly Callout[]): void {
+    this.#callouts.show(callouts);
     this.invalidate();
   }
 
@@ -668,6 +679,7 @@ export class View {
       this.section.group,
       this.#faces.group,
       this.#pivots.group,
+      this.#callouts.group,
     ];
     return pictureOf(this.#renderer, this.#scene, this.eye.camera, overlays, width);
   }
@@ -690,6 +702,7 @@ export class View {
       before?.();
       const moving = this.eye.update();
       this.#pivots.fit(this.eye);
+      this.#callouts.fit(this.eye);
       const began = performance.now();
       if (this.#wipe.scene) this.#renderBoth();
       else this.#renderer.render(this.#scene, this.eye.camera);

@@ -4,7 +4,7 @@ import { takeOff } from '@noble-prism/core/scene/facts';
 import { safeFileName } from '@noble-prism/core/transmit/fileNames';
 import { deliver } from '@noble-prism/core/transmit/transmit';
 import { nodePictures } from '@noble-prism/node/pictures';
-import type { SentFile } from '@noble-prism/wire/job';
+import type { SentFile, TransmitOrder } from '@noble-prism/wire/job';
 import { addTransmittal } from '../../db/transmittals.ts';
 import { EvaluationService } from '../../services/evaluation.ts';
 import type { Runner } from './task.ts';
@@ -12,13 +12,16 @@ import type { Runner } from './task.ts';
 const encoder = new TextEncoder();
 
 export const transmit: Runner = async (task, context, progress, signal) => {
-  const { target, version: number, name } = task.payload as { target: string; version: number; name: string };
+  const { version: number, ...order } = task.payload as unknown as TransmitOrder;
+  const { target, name, coordinates } = order;
   const { evaluation, version } = await new EvaluationService(context, progress, signal).version(task.job, number);
   const { files, manifest } = await deliver(evaluation.scene, context.blobs, {
     target,
     name,
     title: name,
+    ...(coordinates ? { coordinates } : {}),
     steps: version.steps,
+    measures: evaluation.reports.flatMap(({ measured }) => measured ?? []),
     made: new Date().toISOString(),
     pictures: nodePictures,
     progress,

@@ -2,9 +2,12 @@
 import { computed, ref, watch } from 'vue';
 import { impossibleSize } from '@noble-prism/core/scene/plausible';
 import { PART } from '@noble-prism/core/scene/nodes';
+import { transformPoint } from '@noble-prism/core/scene/matrix';
+import { intoCoordinates } from '@noble-prism/core/scene/origin';
+import type { Coordinates } from '@noble-prism/core/scene/origin';
 import { takeOff } from '@noble-prism/core/scene/facts';
 import { worldBox } from '@noble-prism/core/scene/tree';
-import { counted, formatBytes, formatCount } from '@noble-prism/core/units';
+import { counted, formatBytes, formatCount, formatLength } from '@noble-prism/core/units';
 import { WRITERS } from '@noble-prism/core/write/formats';
 import { titleOf } from '@noble-prism/core/steps/kinds';
 import type { Transmittal } from '@noble-prism/wire/job';
@@ -25,6 +28,24 @@ const opened = ref<string>();
 const doomed = ref<string>();
 const figure = (text: string) => (Number.isFinite(Number(text)) ? formatCount(Number(text)) : text);
 const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+/** Which coordinates the files are in: asked only where the job has others than its own. */
+const coordinates = ref<string | undefined>('local');
+const frames = computed(() => {
+  const { offset, map } = store.scene.origin ?? {};
+  return [
+    { value: 'local', label: 'of the job' },
+    ...(offset ? [{ value: 'restored', label: 'as received, offset put back' }] : []),
+    ...(map ? [{ value: 'map', label: 'of the map' }] : []),
+  ];
+});
+const chosenFrame = computed(
+  () => (frames.value.find(({ value }) => value === coordinates.value) ?? frames.value[0]).value as Coordinates,
+);
+/** Where the origin of the job comes to lie in the files. */
+const lies = computed(() => {
+  const at = transformPoint(intoCoordinates(store.scene.origin ?? {}, chosenFrame.value), [0, 0, 0]);
+  return at.map((value, i) => `${'xyz'[i]} ${formatLength(value, 'm', 11)}`).join(', ');
+});
 const targets = WRITERS.map((writer) => ({ value: writer.target, label: `${writer.title} (.${writer.ending})` }));
 
 watch(
@@ -88,6 +109,22 @@ watch(
     <FormRow id="send-name" label="Name">
       <span class="line-field"><input id="send-name" v-model="name" maxlength="200" autocomplete="off" /></span>
     </FormRow>
+    <template v-if="frames.length > 1">
+      <FormRow id="send-coordinates" label="Coordinates">
+        <ChoiceField
+          id="send-coordinates"
+          :model-value="chosenFrame"
+          :choices="frames"
+          @update:model-value="coordinates = $event"
+        />
+      </FormRow>
+      <FormRow label="Origin at">
+        <span>{{ lies }}</span>
+      </FormRow>
+      <p v-if="chosenFrame !== 'local'" class="quiet note">
+        Kept in doubles in the file; a tool that works with floats may show such places shaking.
+      </p>
+    </template>
     <FormRow label="Holds">
       <span>{{ holds }}</span>
     </FormRow>
@@ -120,7 +157,7 @@ watch(
       <button
         class="act first"
         :disabled="!name.trim() || !!task || figures.parts === 0"
-        @click="target && store.send(target, name.trim())"
+        @click="target && store.send({ target, name: name.trim(), coordinates: chosenFrame })"
       >
         Send
       </button>

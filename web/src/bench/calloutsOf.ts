@@ -1,0 +1,34 @@
+/** What is named and measured in a scene, as it is shown in the view. */
+import { measuredShort } from '@noble-prism/core/measure/kept';
+import type { Measured } from '@noble-prism/core/measure/kept';
+import type { StepReport } from '@noble-prism/core/preparation/evaluate';
+import type { Vector } from '@noble-prism/core/scene/matrix';
+import { namedPoints } from '@noble-prism/core/scene/points';
+import type { Scene } from '@noble-prism/core/scene/types';
+import { unitOf } from '@noble-prism/core/scene/unitOf';
+import type { Callout } from '../view/callouts.ts';
+
+/** Named points, and measures between points at what they are between; those of parts have no place of their own. */
+export function calloutsOf(scene: Scene, reports: readonly StepReport[]): Callout[] {
+  const unit = unitOf(scene);
+  const measures = reports.flatMap(({ measured }) => (measured && measured.points.length > 0 ? [measured] : []));
+  return [
+    ...namedPoints(scene).map(({ name, at }) => ({ at, text: name })),
+    ...measures.map((measured) => ({
+      at: standsAt(measured),
+      text: `${measured.name} ${measuredShort(measured, unit)}`,
+      lines: linesOf(measured),
+    })),
+  ];
+}
+
+/** In the middle of a distance, at the corner of an angle, on the rim of a circle. */
+function standsAt({ of, points: [a, b] }: Measured): Vector {
+  if (of === 'distance') return [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2];
+  return of === 'angle' ? b : a;
+}
+
+/** Ends two by two. */
+function linesOf({ of, points: [a, b, c] }: Measured): Vector[] {
+  return of === 'distance' ? [a, b] : of === 'angle' ? [a, b, b, c] : [a, b, b, c, c, a];
+}
