@@ -1,4 +1,5 @@
 /** The heavy tasks by name: what a worker thread can be asked to do. Input and output can be cloned between threads. */
+import type { BakeInput, BakeOutput } from './linkage/bake.ts';
 import type { MassInput, MassOutput } from './mesh/mass.ts';
 import type { JoinInput, JoinOutput } from './mesh/join.ts';
 import type { ReduceInput, ReduceOutput } from './mesh/reduce.ts';
@@ -20,6 +21,7 @@ export interface TaskInputs {
   mass: MassInput;
   forecast: ForecastInput;
   exact: ExactInput;
+  bake: BakeInput;
 }
 
 export interface TaskOutputs {
@@ -32,6 +34,7 @@ export interface TaskOutputs {
   mass: MassOutput;
   forecast: ForecastOutput;
   exact: ExactShape;
+  bake: BakeOutput;
 }
 
 export type TaskName = keyof TaskInputs;
@@ -43,6 +46,7 @@ export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOut
   reduce: async (input) => (await import('./mesh/reduce.ts')).reduce(input),
   forecast: async (input) => (await import('./solid/forecast.ts')).forecastSolid(input),
   exact: async (input) => (await import('./solid/readExact.ts')).readExact(input),
+  bake: async (input) => (await import('./linkage/bake.ts')).bake(input),
   join: async (input) => (await import('./mesh/join.ts')).join(input),
   split: async (input) => (await import('./mesh/split.ts')).split(input),
   mass: async (input) => (await import('./mesh/mass.ts')).mass(input),

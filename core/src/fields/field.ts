@@ -57,6 +57,11 @@ export interface RowField<P = never> extends Words<P> {
   optional?: string;
 }
 
+/** A link between rows that an earlier step named, by its id or its name. */
+export interface LinkField<P = never> extends Words<P> {
+  type: 'link';
+}
+
 /** A point that was picked or typed, with what it belongs to: see `scene/spot.ts`. */
 export interface SpotField<P = never> extends Words<P> {
   type: 'spot';
@@ -79,7 +84,14 @@ export interface OwnField<P = never> extends Words<P> {
 }
 
 export type Field<P = never> =
-  ChoiceField<P> | QuantityField<P> | TextField<P> | RowField<P> | SpotField<P> | WordsField<P> | OwnField<P>;
+  | ChoiceField<P>
+  | QuantityField<P>
+  | TextField<P>
+  | RowField<P>
+  | LinkField<P>
+  | SpotField<P>
+  | WordsField<P>
+  | OwnField<P>;
 
 /** A field for each member. */
 export type Fields<P> = { readonly [K in keyof Required<P>]: Field<P> };
@@ -152,6 +164,10 @@ function schemaOf(field: Field): AnySchema {
       const key = string().max(MOST_LETTERS, `${calledBy(field)} has more than ${MOST_LETTERS} letters.`);
       return field.optional ? key : key.required(`${calledBy(field)} has to be chosen.`);
     }
+    case 'link':
+      return string()
+        .max(MOST_LETTERS, `${calledBy(field)} has more than ${MOST_LETTERS} letters.`)
+        .required(`${calledBy(field)} has to be chosen.`);
     case 'spot': {
       const spot = spotSchema(calledBy(field));
       return field.optional ? spot.default(undefined) : spot.required(`${calledBy(field)} is missing.`);
@@ -205,6 +221,8 @@ export function rangeOf(field: Field): string {
       return `text, ${field.optional ? 'may be left out, ' : field.empty ? 'may be empty, ' : ''}at most ${field.most} letters`;
     case 'row':
       return `key of a row${field.optional ? `, or nothing (${field.optional})` : ''}`;
+    case 'link':
+      return 'name of a link that an earlier step named';
     case 'spot':
       return `\`{ "at": [x, y, z], "on": key, "axis": [x, y, z] }\`, metres, in the frame of the geometry of the row \`on\`, or in the world without one`;
     case 'words':

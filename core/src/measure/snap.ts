@@ -20,7 +20,7 @@ export interface Snap {
   radius?: number;
   /** Centre of the circle, world, metres. */
   centre?: Vector;
-  /** Direction across the circle, world, length one. */
+  /** Direction across the circle, or along the straight edge; world, length one. */
   axis?: Vector;
   /** True where the circle is that of the solid, and was not read off the mesh. */
   isExact?: true;
@@ -71,7 +71,7 @@ export function snapAt(aim: Aim): Snap {
       const order = RANK.indexOf(kind);
       if (away > REACH[kind as keyof typeof REACH] || order > rank || (order === rank && away >= nearest)) continue;
       [rank, nearest] = [order, away];
-      best = { kind, point: at, row, ...figuresOf(curve, world, isEven ? stretch : undefined) };
+      best = { kind, point: at, row, ...figuresOf(curve, world, isEven ? stretch : undefined, kind) };
     }
   return best ?? { kind: 'face', point, row };
 }
@@ -134,7 +134,7 @@ function refined(curve: Curve, exact: ExactShape | undefined): Refined {
   return curve.kind === 'arc' && circle ? { ...curve, ...circle, isExact: true } : curve;
 }
 
-function figuresOf(curve: Refined, world: Matrix, stretch: number | undefined): Partial<Snap> {
+function figuresOf(curve: Refined, world: Matrix, stretch: number | undefined, kind?: SnapKind): Partial<Snap> {
   if (curve.kind === 'arc') {
     // Stretched unevenly, a circle is none.
     if (stretch === undefined) return {};
@@ -143,5 +143,7 @@ function figuresOf(curve: Refined, world: Matrix, stretch: number | undefined): 
     return { radius: curve.radius * stretch, centre: from, axis, ...(curve.isExact ? { isExact: true } : {}) };
   }
   const [a, b] = curve.ends.map((end) => transformPoint(world, end));
-  return { length: lengthOf(minus(a, b)) };
+  const length = lengthOf(minus(a, b));
+  // A corner ends several edges: none of them is meant.
+  return { length, ...(kind !== 'corner' && length > 0 ? { axis: normalize(minus(b, a)) } : {}) };
 }

@@ -35,6 +35,7 @@ const BESIDE: readonly (keyof SceneTables)[] = [
   'layers',
   'animations',
   'origin',
+  'links',
 ];
 
 /** @param written columns in which rows that both have may be different; any where nothing is said */

@@ -2,6 +2,7 @@
  * The one way to change a scene: an editor takes what is to be different, row by row, and gives the scene after it and the change
  * itself. Where nothing became different it gives the very same scene.
  */
+import type { Link } from '../linkage/links.ts';
 import { changeBetween, changedRows, isNoChange } from './change.ts';
 import type { SceneChange, SceneTables } from './change.ts';
 import type { Matrix } from './matrix.ts';
@@ -11,7 +12,17 @@ import type { NewRow } from './nodeWriter.ts';
 import type { SceneOrigin } from './origin.ts';
 import { multiplyAt, putMatrix, STRIDE } from './places.ts';
 import type { NameMaker, Texts } from './texts.ts';
-import type { Material, MeshFigures, NodeKind, Scene, SceneNode, SolidInfo, SourceInfo, Texture } from './types.ts';
+import type {
+  AnimationInfo,
+  Material,
+  MeshFigures,
+  NodeKind,
+  Scene,
+  SceneNode,
+  SolidInfo,
+  SourceInfo,
+  Texture,
+} from './types.ts';
 import { NumberList } from '../mesh/numberList.ts';
 
 export class SceneEditor {
@@ -192,12 +203,21 @@ export class SceneEditor {
   setOrigin(origin: SceneOrigin): void {
     this.#tables.origin = origin;
   }
+  setLinks(links: readonly Link[]): void {
+    this.#tables.links = links;
+  }
+  setAnimations(animations: Record<string, AnimationInfo>): void {
+    this.#enter('animations', animations);
+  }
   /** Where the origin lies, with what was written. */
   get origin(): SceneOrigin {
     return this.#tables.origin ?? this.scene.origin ?? {};
   }
 
-  #enter<K extends 'meshes' | 'solids' | 'materials' | 'textures'>(name: K, entries: SceneTables[K]): void {
+  #enter<K extends 'meshes' | 'solids' | 'materials' | 'textures' | 'animations'>(
+    name: K,
+    entries: SceneTables[K],
+  ): void {
     const known = (this.#tables[name] ?? this.scene[name]) as Record<string, unknown>;
     const fresh = Object.entries(entries).filter(([key, value]) => known[key] !== value);
     if (fresh.length > 0) this.#tables[name] = { ...known, ...Object.fromEntries(fresh) } as SceneTables[K];

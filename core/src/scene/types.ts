@@ -3,6 +3,7 @@
  * content and is only referred to.
  */
 import type { Warning } from '../errors.ts';
+import type { Link } from '../linkage/links.ts';
 import type { Vector } from './matrix.ts';
 import type { Box, Hash } from './node.ts';
 import { NodeTable } from './nodes.ts';
@@ -212,6 +213,8 @@ export interface Scene {
   animations: Record<string, AnimationInfo>;
   /** Where the origin lies, once a step said so. */
   origin?: SceneOrigin;
+  /** Hinges and slides that steps named. */
+  links?: readonly Link[];
 }
 
 export const EMPTY_SCENE: Scene = {

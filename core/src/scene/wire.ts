@@ -55,7 +55,7 @@ export function updateBetween(from: Scene, to: Scene): SceneUpdate {
     }
   }
   const beside: SceneUpdate['beside'] = {};
-  for (const name of ['sources', 'solids', 'materials', 'textures', 'layers', 'animations', 'origin'] as const)
+  for (const name of ['sources', 'solids', 'materials', 'textures', 'layers', 'animations', 'origin', 'links'] as const)
     if (from[name] !== to[name]) Object.assign(beside, { [name]: to[name] });
   const meshes: Record<string, MeshFigures> = {};
   if (from.meshes !== to.meshes)

@@ -8,6 +8,7 @@ import { attachStep } from './attach.ts';
 import { branchStep } from './branch.ts';
 import { calibrateStep } from './calibrate.ts';
 import { dissolveStep } from './dissolve.ts';
+import { driveStep } from './drive.ts';
 import { dropStep } from './drop.ts';
 import { finishesStep } from './finishes.ts';
 import { groupStep } from './group.ts';
@@ -16,6 +17,7 @@ import { joinStep } from './join.ts';
 import { WHEREVER } from './kind.ts';
 import type { StepKind } from './kind.ts';
 import { leaveOutStep } from './leaveOut.ts';
+import { linkStep } from './link.ts';
 import { lockStep } from './lock.ts';
 import { mapStep } from './map.ts';
 import { measureStep } from './measure.ts';
@@ -31,6 +33,7 @@ import { regroupStep } from './regroup.ts';
 import { registerStep } from './register.ts';
 import { renameStep } from './rename.ts';
 import { rotateStep } from './rotate.ts';
+import { runStep } from './run.ts';
 import { scaleStep } from './scale.ts';
 import { splitStep } from './split.ts';
 import type { Step } from './step.ts';
@@ -79,6 +82,9 @@ const list = [
   among(registerStep),
   among(rebaseStep),
   among(mapStep),
+  among(linkStep),
+  among(driveStep),
+  among(runStep),
   among(measureStep),
   among(finishesStep),
   among(texturesStep),

@@ -4,14 +4,14 @@ import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { asPrismError } from '@noble-prism/core/errors';
 import { movingAnimations, placesAt } from '@noble-prism/core/scene/motion';
 import type { AnimationKeys } from '@noble-prism/core/scene/motion';
-import type { Matrix } from '@noble-prism/core/scene/matrix';
 import { formatNumber } from '@noble-prism/core/units';
 import { fetchBlob } from '../api/client.ts';
 import { useJob } from '../stores/job.ts';
+import { usePosing } from '../stores/posing.ts';
 import ChoiceField from '../parts/ChoiceField.vue';
 
-const emit = defineEmits<{ pose: [places: ReadonlyMap<number, Matrix> | undefined] }>();
 const store = useJob();
+const posing = usePosing();
 
 const animations = computed(() => movingAnimations(store.scene).filter(({ keys }) => keys !== undefined));
 const chosen = ref<string>();
@@ -49,15 +49,15 @@ watch([time, keys, () => store.scene], () => {
   const { value } = animation;
   if (value && keys.value && time.value !== undefined) {
     posed = true;
-    emit('pose', placesAt(store.scene, value.id, keys.value, time.value));
+    posing.show(placesAt(store.scene, value.id, keys.value, time.value));
   } else if (posed) {
     posed = false;
-    emit('pose', undefined);
+    posing.show();
   }
 });
 onBeforeUnmount(() => {
   cancelAnimationFrame(frame);
-  emit('pose', undefined);
+  posing.show();
 });
 
 function step(now: number): void {

@@ -3,7 +3,9 @@
 import { computed } from 'vue';
 import type { Field } from '@noble-prism/core/fields/field';
 import type { Spot } from '@noble-prism/core/scene/spot';
+import { linksOf } from '@noble-prism/core/linkage/links';
 import { select } from '@noble-prism/core/select/select';
+import ChoiceField from '../parts/ChoiceField.vue';
 import FieldRow from '../parts/FieldRow.vue';
 import FormRow from '../parts/FormRow.vue';
 import { useJob } from '../stores/job.ts';
@@ -13,12 +15,16 @@ import SpotField from './SpotField.vue';
 import StepActions from './StepActions.vue';
 import { useStepForm } from './stepForm.ts';
 
-const props = defineProps<{ kind: string }>();
+const props = defineProps<{
+  kind: string;
+  /** Fields that mean nothing as things are. */
+  hides?: readonly string[];
+}>();
 const store = useJob();
 const form = useStepForm<Record<string, unknown>>(props.kind, { previewed: true });
 const fields = computed(() =>
   Object.entries(form.spec.fields as Record<string, Field<object>>).filter(
-    ([, field]) => field.when?.(form.parameters) ?? true,
+    ([name, field]) => !props.hides?.includes(name) && (field.when?.(form.parameters) ?? true),
   ),
 );
 /** What has to be known before a new one is applied; of one that is there already, or shown, the scene says nothing any more. */
@@ -27,6 +33,9 @@ const beforehand = computed(() => {
   const rows = select(store.scene, form.selector.value, form.spec.themselves?.(form.parameters));
   return form.spec.beforehand(store.scene, rows, form.parameters);
 });
+const links = computed(() =>
+  linksOf(store.scene).map(({ id, name, kind }) => ({ value: id, label: name, note: kind })),
+);
 const spotIn = (name: string) => form.parameters[name] as Spot | undefined;
 const keyIn = (name: string) => form.parameters[name] as string | undefined;
 defineExpose({ selector: form.selector, parameters: form.parameters, setAll: form.setAll });
@@ -48,6 +57,15 @@ defineExpose({ selector: form.selector, parameters: form.parameters, setAll: for
       :label="field.label"
       :optional="field.optional"
       :model-value="keyIn(name)"
+      @update:model-value="form.set(name, $event)"
+    />
+    <ChoiceField
+      v-else-if="field.type === 'link'"
+      :id="`${kind}-${name}`"
+      :choices="links"
+      :model-value="keyIn(name) || undefined"
+      placeholder="choose a link"
+      empty="Nothing is linked yet."
       @update:model-value="form.set(name, $event)"
     />
     <SpotField

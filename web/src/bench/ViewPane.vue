@@ -10,6 +10,7 @@ import { useJob } from '../stores/job.ts';
 import { useLooks } from '../stores/looks.ts';
 import { useMeasure } from '../stores/measure.ts';
 import { usePointing } from '../stores/pointing.ts';
+import { usePosing } from '../stores/posing.ts';
 import { useSection } from '../stores/section.ts';
 import { useSelection } from '../stores/selection.ts';
 import type { Bands } from '../spectrum/bands.ts';
@@ -40,6 +41,7 @@ const section = useSection();
 const faces = useFaces();
 const exact = useExact();
 const pointing = usePointing();
+const posing = usePosing();
 
 const canvas = ref<HTMLCanvasElement>();
 const view = shallowRef<View>();
@@ -186,6 +188,10 @@ watch(
   (callouts) => view.value?.showCallouts(callouts),
 );
 watch(
+  () => posing.places,
+  (places) => view.value?.pose(places),
+);
+watch(
   () => measure.points,
   (points) => view.value?.showMeasure(points),
 );
@@ -309,7 +315,7 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
         :positions-of="view?.geometry.positionsOf"
       />
       <MeasureBar v-if="measure.active" />
-      <PlayBar @pose="view?.pose($event)" />
+      <PlayBar />
       <p v-if="pointing.wanted" class="trial" role="status">
         {{ pointing.wanted.words }}
         <button class="plain" title="Picks nothing (Esc)" @click="pointing.want()">Cancel</button>

@@ -68,7 +68,7 @@ const number = computed(() => {
       />
     </span>
     <!-- What has to do with the job is drawn by who knows it. -->
-    <slot v-else-if="field.type === 'row' || field.type === 'spot'" />
+    <slot v-else-if="field.type === 'row' || field.type === 'spot' || field.type === 'link'" />
     <WordsField
       v-else
       :id="id"
