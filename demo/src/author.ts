@@ -8,9 +8,11 @@ import { cabin, CABIN_PLACE } from './cabin.ts';
 import { driveUnit } from './driveUnit.ts';
 import { furniture } from './furniture.ts';
 import { gate } from './gate.ts';
+import { pump } from './pump.ts';
 import { sheaveTrain } from './sheaveTrain.ts';
 import { station } from './station.ts';
 import { writeAssembly } from './stepAssembly.ts';
+import { tower } from './tower.ts';
 
 export const DEMO_FILES = [
   'drive-unit.stp',
@@ -19,6 +21,8 @@ export const DEMO_FILES = [
   'lower-station.ifc',
   'furniture.zip',
   'boarding-gates.glb',
+  'tensioning-pump.stp',
+  'tower-1.glb',
 ] as const;
 
 /** @returns the bytes by file name */
@@ -53,6 +57,14 @@ export async function authorDemo(): Promise<Map<string, Uint8Array>> {
     ['lower-station.ifc', text.encode(station())],
     ['furniture.zip', furniture()],
     ['boarding-gates.glb', await gate()],
+    [
+      'tensioning-pump.stp',
+      step(await pump(), {
+        fileName: 'tensioning-pump.stp',
+        description: 'Tarn Gondola, lower station: tensioning pump',
+      }),
+    ],
+    ['tower-1.glb', await tower()],
   ]);
 }
 

@@ -4,6 +4,7 @@ import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import { looseTextureId } from '@noble-prism/core/read/textures';
 import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import type { Step } from '@noble-prism/core/steps/kinds';
+import { arrangingSteps, measureSteps } from './arranging.ts';
 
 const rules: FinishRule[] = [
   { by: 'layer', match: 'A-SLAB', material: 'lib:concrete' },
@@ -104,6 +105,7 @@ export function demoSteps(source: (file: string) => string): Step[] {
       selector: { by: 'picked', keys: [`${source('sheave-train.stp')}:/Sheave train`] },
       parameters: { name: '{name}, uphill side', of: 'picked' },
     },
+    ...arrangingSteps(source),
     {
       id: 'reduce-fasteners',
       kind: 'reduce',
@@ -118,5 +120,6 @@ export function demoSteps(source: (file: string) => string): Step[] {
       selector: { by: 'name', pattern: 'Motor housing' },
       parameters: { until: 'deviation', share: 0.5, deviation: 0.0004 },
     },
+    ...measureSteps(source),
   ];
 }

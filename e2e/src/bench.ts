@@ -83,8 +83,13 @@ export class Bench {
     await this.page.getByRole('option', { name: option }).first().click();
   }
 
-  /** Opens an action of the station, where it is not open. */
+  /** Opens an action of the station, where it is not open; before it its topic, where that is folded. */
   async action(title: string): Promise<void> {
+    const topic = this.panel.getByRole('button', {
+      name: new RegExp(`: (.*, )?${escape(title)}(,|$)`),
+      expanded: false,
+    });
+    if ((await topic.count()) > 0) await topic.click();
     const line = this.panel
       .getByRole('heading', { level: 3 })
       .getByRole('button', { name: new RegExp(`^${escape(title)}\\b`) });

@@ -15,7 +15,8 @@ export function dissolveRows(edit: SceneEditor, hanging: Rehanging, gone: Uint8A
   const { nodes } = scene;
   const { parent, kind, extras, flags } = nodes.columns;
   // Named points hold nothing, and are not there to hold something.
-  for (let row = gone.indexOf(1); row >= 0; row = gone.indexOf(1, row + 1)) if ((flags[row] & POINT) !== 0) gone[row] = 0;
+  for (let row = gone.indexOf(1); row >= 0; row = gone.indexOf(1, row + 1))
+    if ((flags[row] & POINT) !== 0) gone[row] = 0;
   const moving: number[] = [];
   for (let row = gone.indexOf(1); row >= 0; row = gone.indexOf(1, row + 1))
     if (nodes.tables.extras[extras[row]].motion) {

@@ -19,7 +19,13 @@ import { cone, cylinder, startKernel, stepOf, torus } from '../testing/solids.ts
 import { checkSteps, newStep, placeFor } from './kinds.ts';
 import type { Step } from './kinds.ts';
 
-const step = (parameters: object, selector: Selector = { by: 'all' }): Step => ({ id: 'm', kind: 'measure', on: true, selector, parameters });
+const step = (parameters: object, selector: Selector = { by: 'all' }): Step => ({
+  id: 'm',
+  kind: 'measure',
+  on: true,
+  selector,
+  parameters,
+});
 const take = async (scene: Scene, blobs: MemoryBlobs, ...steps: Step[]) =>
   (await evaluate(scene, 'k', steps, memorySurroundings({ blobs }))).reports; // prettier-ignore
 

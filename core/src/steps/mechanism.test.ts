@@ -35,9 +35,21 @@ const engine = (blobs?: MemoryBlobs) =>
 
 const world = (v: Vector): Vector => new Vector3(...v).applyMatrix4(ENGINE).toArray();
 const along = (v: Vector): Vector => new Vector3(...v).transformDirection(ENGINE).toArray();
-const step = (kind: string, parameters: object, id = `${kind} ${JSON.stringify(parameters)}`.slice(0, 60)): Step => ({ id, kind, on: true, selector: { by: 'all' }, parameters });
-const link = (name: string, part: string, base: string | undefined, at: Vector, axis: Vector, more: object = { as: 'hinge' }) =>
-  step('link', { name, part, ...(base ? { base } : {}), axis: { at: world(at), axis: along(axis) }, ...more });
+const step = (kind: string, parameters: object, id = `${kind} ${JSON.stringify(parameters)}`.slice(0, 60)): Step => ({
+  id,
+  kind,
+  on: true,
+  selector: { by: 'all' },
+  parameters,
+});
+const link = (
+  name: string,
+  part: string,
+  base: string | undefined,
+  at: Vector,
+  axis: Vector,
+  more: object = { as: 'hinge' },
+) => step('link', { name, part, ...(base ? { base } : {}), axis: { at: world(at), axis: along(axis) }, ...more });
 const LINKS = [
   link('Shaft', '/Engine/Crank', undefined, [0, 0, 0], [0, 0, 1]),
   link('Pin', '/Engine/Crank/Rod', '/Engine/Crank', PIN, [0, 0, 1]),

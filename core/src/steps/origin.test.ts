@@ -29,8 +29,7 @@ const farOff = () =>
     { name: 'Placed', transform: translation(FAR), children: [{ name: 'A', mesh: boxMesh(2, 2, 2) }] },
     { name: 'Left at zero', children: [{ name: 'B', mesh: boxMesh(2, 2, 2), transform: translation([FAR[0] + 8, 3, FAR[2]]) }] },
   ]); // prettier-ignore
-const world = (scene: Scene, path: string) =>
-  factsOf(scene).world(factsOf(scene).rowOf(path) as number);
+const world = (scene: Scene, path: string) => factsOf(scene).world(factsOf(scene).rowOf(path) as number);
 
 describe('a map conversion', () => {
   // ISO 16739-1 (IFC 4.3), IfcMapConversion: E = Eastings + Scale (x cos θ - y sin θ), N = Northings + Scale (x sin θ + y cos θ),

@@ -125,7 +125,12 @@ function workOf(scene: Scene, driver: Driver, parameters: RunParameters): Work<'
     driver: linkage.driver,
     places: driver.places.map((place) => {
       const { motion } = scene.nodes.row(place.row);
-      return { ...place, rest: motion?.rest ?? IDENTITY, before: motion?.before ?? IDENTITY, growth: motion?.growth ?? 1 };
+      return {
+        ...place,
+        rest: motion?.rest ?? IDENTITY,
+        before: motion?.before ?? IDENTITY,
+        growth: motion?.growth ?? 1,
+      };
     }),
     ...rangeOf(driver, parameters),
     seconds: parameters.seconds,

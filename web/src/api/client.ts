@@ -2,7 +2,15 @@
 import { PrismError } from '@noble-prism/core/errors';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
-import type { Job, JobSummary, JobVersion, SourceRow, Standpoint, Template, TransmitOrder } from '@noble-prism/wire/job';
+import type {
+  Job,
+  JobSummary,
+  JobVersion,
+  SourceRow,
+  Standpoint,
+  Template,
+  TransmitOrder,
+} from '@noble-prism/wire/job';
 import type { Space } from '@noble-prism/wire/space';
 import type { ErrorJson } from '@noble-prism/wire/task';
 
@@ -86,8 +94,7 @@ export const api = {
     call<{ task: string }>('POST', `/api/jobs/${id}/compare`, { part, settings }),
   /** @param solids by hash, at most {@link SOLIDS_AT_ONCE} */
   exact: (id: string, solids: string[]) => call<{ task: string }>('POST', `/api/jobs/${id}/exact`, { solids }),
-  send: (id: string, what: TransmitOrder) =>
-    call<{ task: string }>('POST', `/api/jobs/${id}/transmittals`, what),
+  send: (id: string, what: TransmitOrder) => call<{ task: string }>('POST', `/api/jobs/${id}/transmittals`, what),
 };
 
 /** Bytes of a blob; the browser keeps them for ever. @throws PrismError `missing-blob` */

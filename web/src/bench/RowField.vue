@@ -17,9 +17,11 @@ const emit = defineEmits<{ 'update:modelValue': [string | undefined] }>();
 const store = useJob();
 const selection = useSelection();
 
-const row = computed(() => (props.modelValue === undefined ? undefined : factsOf(store.scene).rowOf(props.modelValue)));
+/** An empty key is none yet, as new steps have it. */
+const key = computed(() => props.modelValue || undefined);
+const row = computed(() => (key.value === undefined ? undefined : factsOf(store.scene).rowOf(key.value)));
 const words = computed(() => {
-  if (props.modelValue === undefined) return props.optional ?? 'none yet';
+  if (key.value === undefined) return props.optional ?? 'none yet';
   return row.value === undefined ? 'no longer there' : store.scene.nodes.text('name', row.value);
 });
 const isAsking = computed(() => selection.wanted?.id === props.id);
@@ -43,14 +45,14 @@ onBeforeUnmount(() => {
       :id="id"
       class="plain value"
       :aria-pressed="isAsking"
-      :class="{ bad: modelValue !== undefined && row === undefined, quiet: modelValue === undefined }"
+      :class="{ bad: key !== undefined && row === undefined, quiet: key === undefined }"
       :title="isAsking ? 'Click a row, or here to leave it as it is' : 'Choose by a click in the ledger or in the view'"
       @click="ask"
     >
       {{ isAsking ? 'click a row …' : words }}
     </button>
     <button
-      v-if="optional && modelValue !== undefined"
+      v-if="optional && key !== undefined"
       class="plain"
       :aria-label="`${label}: ${optional}`"
       :title="optional"

@@ -50,7 +50,8 @@ function take(snap: Snap): void {
   emit('update:modelValue', { ...spotOn(store.scene, snap.row, snap.point, snap.axis), what });
 }
 
-const named = computed(() => namedPoints(store.scene));
+/** They have no axis. */
+const named = computed(() => (props.withAxis ? [] : namedPoints(store.scene)));
 /** A named point as it is then, wherever it was moved. */
 function takeNamed(row: number): void {
   emit('update:modelValue', { ...spotOn(store.scene, row, pointOf(row)), what: 'setting-out point' });
@@ -127,6 +128,10 @@ onBeforeUnmount(() => {
   flex-wrap: wrap;
   gap: 2px 10px;
   padding: 0 2px 2px;
+  font-size: 12px;
+}
+.named .link {
+  padding: 0;
   font-size: 12px;
 }
 .coordinate {

@@ -16,7 +16,7 @@ export function calloutsOf(scene: Scene, reports: readonly StepReport[]): Callou
     ...namedPoints(scene).map(({ name, at }) => ({ at, text: name })),
     ...measures.map((measured) => ({
       at: standsAt(measured),
-      text: `${measured.name} ${measuredShort(measured, unit)}`,
+      text: `${measured.name}: ${measuredShort(measured, unit)}`,
       lines: linesOf(measured),
     })),
   ];

@@ -4,6 +4,7 @@ import {
   CanvasTexture,
   Group,
   LineBasicMaterial,
+  LinearFilter,
   LineSegments,
   Sprite,
   SpriteMaterial,
@@ -108,6 +109,9 @@ function spriteOf(text: string): Sprite {
   pen.fillText(text, 2 * AWAY + PAD, y + 0.5);
   const map = new CanvasTexture(canvas);
   map.colorSpace = SRGBColorSpace;
+  // Drawn at the size of the screen: nothing smaller is needed.
+  map.generateMipmaps = false;
+  map.minFilter = LinearFilter;
   const sprite = new Sprite(new SpriteMaterial({ map, depthTest: false, depthWrite: false, toneMapped: false }));
   sprite.center.set(AWAY / width, 0.5);
   sprite.userData = { width, height: HEIGHT };

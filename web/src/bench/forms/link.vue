@@ -116,6 +116,7 @@ const isBoth = computed(() => Boolean(form.value?.parameters.part && form.value?
 }
 .links li {
   display: grid;
+  align-items: baseline;
   grid-template-columns: max-content minmax(0, 1fr);
   gap: 10px;
   padding: 2px 0;
@@ -137,6 +138,7 @@ const isBoth = computed(() => Boolean(form.value?.parameters.part && form.value?
 }
 .offers li {
   display: grid;
+  align-items: baseline;
   grid-template-columns: minmax(0, 1fr) max-content max-content;
   gap: 0 8px;
   padding: 2px 0;
@@ -146,6 +148,11 @@ const isBoth = computed(() => Boolean(form.value?.parameters.part && form.value?
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.links .link,
+.offers .link {
+  padding: 0;
+  font-size: 12px;
 }
 .round {
   margin-top: 4px;

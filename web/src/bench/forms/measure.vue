@@ -56,6 +56,10 @@ const kept = computed(() =>
   border-bottom: 1px solid var(--rule-soft);
   font-size: 12px;
 }
+.kept .link {
+  padding: 0;
+  font-size: 12px;
+}
 .kept dd {
   margin: 0;
   text-align: right;
