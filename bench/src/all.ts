@@ -9,6 +9,7 @@ for (const name of [
   'ledger',
   'snap',
   'structure',
+  'linkage',
   'meshes',
   'evaluate',
   'save',

@@ -104,12 +104,33 @@ test('corners are measured between, a circle says its radius, a section box open
         await page.mouse.click(box.x + x, box.y + y);
       }
       const text = (await measured.innerText()).replace(/\u00a0/g, ' ');
-      const [, length, along] = /^([\d.]+) m; x, y, z: (.*) m$/.exec(text) ?? [];
+      const [, length, ...along] = /^([\d.]+) m \(x (.*), y (.*), z (.*) m\)$/.exec(text) ?? [];
       expect([...distances], text).toContain(Number(length).toFixed(3));
-      expect(Math.hypot(...along.split(', ').map(Number))).toBeCloseTo(Number(length), 3);
+      expect(Math.hypot(...along.map(Number))).toBeCloseTo(Number(length), 3);
     }
+  // Kept under a name, it stands in the view and in the list, and is taken again behind what is moved.
+  const name = page.getByRole('textbox', { name: 'Name of the measure' });
+  await expect(name).toHaveValue('Distance 1');
+  await name.fill('Width of the box');
+  const kept = (await measured.innerText()).replace(/\u00a0/g, ' ').split(' (')[0];
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(bench.step('Measure')).toContainText('“Width of the box”');
   await page.keyboard.press('Escape');
   await expect(words).toHaveCount(0);
+  await bench.station('Arrange');
+  await bench.action('Measure');
+  const list = bench.panel.getByLabel('Kept measures');
+  await expect(list).toContainText(kept.replace(/ /g, '\u00a0'));
+  await bench.action('Scale');
+  await bench.panel.getByLabel('x', { exact: true }).fill('3');
+  await bench.panel.getByLabel('x', { exact: true }).press('Enter');
+  await bench.panel.getByRole('button', { name: 'Scale', exact: true }).last().click();
+  await bench.settled();
+  await bench.action('Measure');
+  const now = async () => Number(/box([\d.]+)/.exec((await list.innerText()).replace(/\s/g, ''))?.[1]);
+  await expect.poll(now).toBeCloseTo(3 * Number(kept.split(' ')[0]), 4);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await bench.settled();
 
   // The section box: around everything, typed, dragged, and taken away.
   const before = await bench.picture();
@@ -177,11 +198,11 @@ test('a step is looked at before and after: the line moves from the one picture 
   expect([before, after]).not.toContain(await bench.picture());
   for (let i = 0; i < 8; i++) await line.press('ArrowRight');
   await expect(line).toHaveAttribute('aria-valuenow', '100');
-  expect(await bench.picture()).toBe(before);
+  await expect.poll(() => bench.picture()).toBe(before);
   for (let i = 0; i < 20; i++) await line.press('ArrowLeft');
-  expect(await bench.picture()).toBe(after);
+  await expect.poll(() => bench.picture()).toBe(after);
   await page.keyboard.press('w');
   await expect(line).toHaveCount(0);
-  expect(await bench.picture()).toBe(after);
+  await expect.poll(() => bench.picture()).toBe(after);
   expect(bench.errors).toEqual([]);
 });

@@ -8,6 +8,10 @@ import { basename, join } from 'node:path';
 /** Where `npm test` unpacks the open files. */
 export const models = process.env.MODELS ?? join(import.meta.dirname, '..', '..', '.data', 'models');
 
+/** A file of the demo job, as it was written for this run. */
+export const demoFile = (name: string) =>
+  join(import.meta.dirname, '..', '..', 'test-results', 'e2e-data', 'demo', name);
+
 export class Bench {
   readonly ledger: Locator;
   readonly panel: Locator;

@@ -40,7 +40,7 @@ test('sees what the files say of themselves', async () => {
 test('sees parts appear while they are being tessellated', async () => {
   await bench.settled();
   await expect.poll(() => bench.triangles()).toBeGreaterThan(100_000);
-  await expect(bench.block).toContainText('743 parts');
+  await expect(bench.block).toContainText('752 parts');
 });
 
 test('tessellates coarser, cancels a fine run, and undoes it', async () => {
@@ -288,13 +288,13 @@ test('sends a GLB that a second reader opens with the same names, places and cou
     geometries.add(geometry);
   });
   expect(drawn).toBe(triangles);
-  // Placed 743 times, stored once each.
+  // Placed 752 times, stored once each.
   expect(geometries.size).toBeLessThan(150);
   expect([...names]).toEqual(expect.arrayContaining(['Drive unit', 'Bull wheel Ø 2.4 m', 'Motor group']));
 
   expect(gltf.parser.json.images).toHaveLength(4);
-  // The second reader finds the gates moving as long as they were sent.
-  expect(gltf.animations.map(({ name, duration }) => [name, duration])).toEqual([['Boarding', 5.5]]);
+  // The second reader finds the gates and the pump moving as long as they were sent.
+  expect(gltf.animations.map(({ name, duration }) => [name, duration])).toEqual([['Boarding', 5.5], ['Pump stroke', 2]]); // prettier-ignore
 
   const report = await validator.validateBytes(new Uint8Array(bytes));
   expect(report.issues.numErrors).toBe(0);
@@ -310,10 +310,14 @@ test('sends a GLB that a second reader opens with the same names, places and cou
     readBack: { holds: boolean };
     parts: object[];
     movements: object[];
+    measures: object[];
   };
   expect(json.readBack.holds).toBe(true);
-  expect(json.parts).toHaveLength(743);
-  expect(json.movements).toEqual([{ name: 'Boarding', duration: 5.5, nodes: 2 }]);
+  expect(json.parts).toHaveLength(752);
+  expect(json.movements).toEqual([{ name: 'Boarding', duration: 5.5, nodes: 2 }, { name: 'Pump stroke', duration: 2, nodes: 3 }]); // prettier-ignore
+  // Where the station stands on the map, and what the pump weighs.
+  expect(json).toMatchObject({ coordinates: 'local', origin: { map: { rotation: 0.52 } } });
+  expect(json.measures).toMatchObject([{ name: 'Weight of the pump', of: 'mass', isExact: true, parts: 5 }]);
 });
 
 test('turns to the dark sheet and finds the keys on the shortcut sheet', async () => {

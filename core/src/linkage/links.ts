@@ -43,12 +43,25 @@ export function linkCalled(links: readonly Link[], called: string): Link | undef
   return links.find(({ id }) => id === called) ?? links.find(({ name }) => name === called);
 }
 
+/**
+ * Which of two rows is said to move on the other. What is in a link already and does not move in it is what others move on; what moves
+ * already takes along what is new.
+ * @returns the part and its base
+ */
+export function movesOn(links: readonly Link[], one: number, other: number): [part: number, base: number] {
+  const moves = (row: number) => links.some(({ part }) => part === row);
+  const isNew = (row: number) => links.every(({ part, base }) => part !== row && base !== row);
+  return moves(one) && isNew(other) ? [other, one] : [one, other];
+}
+
 /** What can be driven: a linkage and the rows that its bodies are. */
 export interface Mechanism {
   linkage: Linkage;
   links: Link[];
   /** Row of each body. */
   rows: number[];
+  /** Rows that something is linked to and that stand still, since they are not said to move themselves. */
+  still: number[];
 }
 
 /** The linkage as everything stands now. */
@@ -56,6 +69,7 @@ export function mechanismOf(scene: Scene, driver: Link): Mechanism {
   const facts = factsOf(scene);
   const links = linksOf(scene);
   const rows: number[] = [];
+  const still = new Set<number>();
   const { parent } = scene.nodes.columns;
   const parts = new Set(links.map(({ part }) => part));
   const body = (row: number) => {
@@ -65,6 +79,7 @@ export function mechanismOf(scene: Scene, driver: Link): Mechanism {
   // What nobody said moves stands still, unless it is inside of something that moves.
   const bodyUnder = (base: number) => {
     for (let at = base; at >= 0; at = parent[at]) if (parts.has(at)) return body(at);
+    if (base >= 0) still.add(base);
     return -1;
   };
   const joints = links.map((link): Joint => {
@@ -80,7 +95,7 @@ export function mechanismOf(scene: Scene, driver: Link): Mechanism {
       ...(greatest === undefined ? {} : { greatest }),
     };
   });
-  return { linkage: new Linkage(joints, rows.length, links.indexOf(driver)), links, rows };
+  return { linkage: new Linkage(joints, rows.length, links.indexOf(driver)), links, rows, still: [...still] };
 }
 
 /** A row that moves: what has to be done before its own place, in its parent. */

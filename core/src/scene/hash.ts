@@ -25,3 +25,22 @@ export function canonicalJson(value: unknown): string {
 export function hashData(value: unknown): Hash {
   return hashBytes(utf8ToBytes(canonicalJson(value)));
 }
+
+/** So near are numbers taken for one: of a metre, or of one. */
+const NEAR = 1e-8;
+
+/**
+ * Hash of plain data with places in it that were computed: two engines may find sines and roots that differ in the last bit, and still
+ * have to know the same thing by the same name.
+ */
+export function hashPlaces(value: unknown): Hash {
+  return hashData(rounded(value));
+}
+
+function rounded(value: unknown): unknown {
+  // Adding zero turns -0 into 0.
+  if (typeof value === 'number') return Math.round(value / NEAR) * NEAR + 0;
+  if (Array.isArray(value)) return value.map(rounded);
+  if (value === null || typeof value !== 'object') return value;
+  return Object.fromEntries(Object.entries(value).map(([key, member]) => [key, rounded(member)]));
+}

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { ballMesh, boxMesh } from '../testing/meshes.ts';
 import { sceneWith } from '../testing/scenes.ts';
-import { canonicalJson, hashBytes, hashData } from './hash.ts';
+import { canonicalJson, hashBytes, hashData, hashPlaces } from './hash.ts';
 import { IDENTITY, determinant, invert, isIdentity, multiply, transformPoint, translation } from './matrix.ts';
 import { mergeScenes } from './merge.ts';
 import { factsOf } from './facts.ts';
@@ -98,5 +98,16 @@ describe('tree and take-off', () => {
     expect(merged.nodes.at(6)!.parent).toBe(5);
     expect(takeOff(merged).triangles).toBe(2 * takeOff(a).triangles);
     expect(takeOff(merged).meshes).toBe(2);
+  });
+});
+
+describe('a hash of places', () => {
+  it('is the same where engines differ in the last bit, and another where a place is another', () => {
+    const place = [Math.sin(0.7), 683_210.437, -0, 1e-17];
+    const other = place.map((value) => value * (1 + 2 ** -52));
+    expect(hashPlaces({ place })).toBe(hashPlaces({ place: other }));
+    expect(hashPlaces({ place: [0] })).toBe(hashPlaces({ place: [-0] }));
+    expect(hashPlaces({ place })).not.toBe(hashPlaces({ place: [place[0] + 1e-6, ...place.slice(1)] }));
+    expect(hashData({ place })).not.toBe(hashData({ place: other }));
   });
 });

@@ -42,7 +42,7 @@ export const driveStep = defineStep<DriveParameters>({
     const { link, mechanism, places } = driver;
     const { moves, values, reached, stop, gap } = mechanism.linkage.drive((link.kind === 'hinge' ? turn : shift) ?? 0);
     // Half of the way is not what was asked for.
-    if (stop !== undefined) return { pending: 0, problems: [stopWords(link, reached, stop)] };
+    if (stop !== undefined) return { pending: 0, problems: [stopWords(driver, edit.scene, reached, stop)] };
     for (const place of places) {
       const before = beforeOwn(place, moves);
       if (!isIdentity(before, 0)) putElsewhere(edit, place.row, { before });

@@ -1,7 +1,7 @@
 /** Step: make one part of several, where they stand. Materials stay apart as slots. */
 import type { JoinOutput } from '../mesh/join.ts';
 import { factsOf } from '../scene/facts.ts';
-import { hashData } from '../scene/hash.ts';
+import { hashPlaces } from '../scene/hash.ts';
 import { IDENTITY, invert, isSingular, multiply, transformPoint, translation } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
 import { PART } from '../scene/nodes.ts';
@@ -193,7 +193,7 @@ function jointOf(scene: Scene, members: number[]): Joint | undefined {
   return { members, parent, transform, materials, pieces };
 }
 
-const keyOf = ({ pieces }: Joint) => hashData(['join', VERSION, pieces]);
+const keyOf = ({ pieces }: Joint) => hashPlaces(['join', VERSION, pieces]);
 
 function workOf(scene: Scene, joint: Joint): Work<'join'> {
   return {

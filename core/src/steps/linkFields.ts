@@ -37,9 +37,15 @@ export function formatValue({ kind }: Pick<Link, 'kind'>, value: number): string
   return kind === 'hinge' ? formatAngle(rounded(value) + 0) : formatLength(rounded(value) + 0, 'mm', 5);
 }
 
-/** `“Crank” comes to 31.2°: further “Bore” would come apart.` */
-export function stopWords(link: Link, reached: number, stop: string): string {
-  return `“${link.name}” comes to ${formatValue(link, reached)} only: ${stop}.`;
+/** `“Crank” comes to 31.2° only: further “Bore” would come apart.` */
+export function stopWords({ link, mechanism }: Driver, scene: Scene, reached: number, stop: string): string {
+  const names = mechanism.still.map((row) => scene.nodes.text('name', row));
+  // What somebody forgot to say of a row is the usual reason.
+  const why =
+    stop.startsWith('it is locked') && names.length > 0
+      ? ` These stand still, as no link says that they move: ${names.join(', ')}.`
+      : '';
+  return `“${link.name}” comes to ${formatValue(link, reached)} only: ${stop}.${why}`;
 }
 
 /** Said where axes are not quite parallel. */

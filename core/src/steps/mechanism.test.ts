@@ -3,6 +3,8 @@ import { Matrix4, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { MemoryBlobs, memorySurroundings } from '../memoryStores.ts';
 import { evaluate } from '../preparation/evaluate.ts';
+import { movesOn } from '../linkage/links.ts';
+import type { Link } from '../linkage/links.ts';
 import { factsOf } from '../scene/facts.ts';
 import { composed, transformPoint, translation } from '../scene/matrix.ts';
 import type { Vector } from '../scene/matrix.ts';
@@ -141,6 +143,19 @@ describe('a run', () => {
   }); // prettier-ignore
 });
 
+describe('which of two rows moves', () => {
+  const link = (part: number, base: number) => ({ part, base }) as Link;
+  const [BODY, CRANK, ROD, PLUNGER] = [1, 2, 3, 4];
+  it.each([
+    ['from the crank on', [[CRANK, BODY], [CRANK, ROD], [PLUNGER, ROD], [PLUNGER, BODY]]],
+    ['from the plunger on', [[PLUNGER, BODY], [PLUNGER, ROD], [CRANK, ROD], [CRANK, BODY]]],
+  ])('follows from the links before: of crank, rod and plunger all move, the body never, %s', (_, pairs) => {
+    const links: Link[] = [];
+    for (const [shaft, hole] of pairs) links.push(link(...movesOn(links, shaft, hole)));
+    expect(new Set(links.map(({ part }) => part))).toEqual(new Set([CRANK, ROD, PLUNGER]));
+  });
+}); // prettier-ignore
+
 describe('what is wrong', () => {
   const said = async (...steps: Step[]) => {
     const { scene, blobs } = await engine();
@@ -157,7 +172,7 @@ describe('what is wrong', () => {
     const lock = { ...step('lock', { lock: 'locked' }), selector: { by: 'picked', keys: ['/Engine/Piston'] } } as Step;
     expect(await said(...LINKS, lock, step('drive', { link: 'Shaft', turn: 1 }))).toEqual(['Piston is locked, so that nothing can be driven.']);
     const third = link('Third', '/Engine/Crank/Rod', undefined, [0, 0.3, 0], [0, 0, 1]);
-    expect(await said(...LINKS, third, step('drive', { link: 'Shaft', turn: 1 }))).toEqual([expect.stringMatching(/^“Shaft” comes to 0° only: it is locked: /u)]);
+    expect(await said(...LINKS, third, step('drive', { link: 'Shaft', turn: 1 }))).toEqual([expect.stringMatching(/^“Shaft” comes to 0° only: it is locked: .+ These stand still, as no link says that they move: Cylinder\.$/u)]);
   }); // prettier-ignore
 
   it('is refused at the field', () => {

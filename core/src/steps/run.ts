@@ -1,9 +1,10 @@
 /** Step: lets a linkage run from one value of a link to another, and keeps the way as keyframes that files carry. */
 import type { BakeInput, BakeOutput } from '../linkage/bake.ts';
-import { IDENTITY } from '../scene/matrix.ts';
-import { hashData } from '../scene/hash.ts';
+import { composed, IDENTITY } from '../scene/matrix.ts';
+import { hashData, hashPlaces } from '../scene/hash.ts';
+import { decomposed } from '../scene/motion.ts';
 import type { AnimationKeys } from '../scene/motion.ts';
-import type { Scene } from '../scene/types.ts';
+import type { Motion, Scene, SceneNode } from '../scene/types.ts';
 import { defineStep, isFailed, WHEREVER } from './kind.ts';
 import type { Work } from './kind.ts';
 import { driverOf, formatValue, gapWords, LINK_FIELD, stopWords } from './linkFields.ts';
@@ -95,11 +96,10 @@ export const runStep = defineStep<RunParameters>({
     if (found === undefined) return { pending: driver.places.length, problems: [] };
     if (isFailed(found)) return { pending: 0, problems: [found.failed] };
     const { keys, duration, stop, reached, gap, took } = found as Baked & { took?: number };
-    if (stop !== undefined) return { pending: 0, problems: [stopWords(driver.link, reached, stop)], worked: took ?? 0 };
+    if (stop !== undefined) return { pending: 0, problems: [stopWords(driver, scene, reached, stop)], worked: took ?? 0 };
     const id = `a:+${hashData(parameters.mark ?? parameters.name).slice(0, 12)}`;
     driver.places.forEach(({ row }, track) => {
-      const { transform, motion } = edit.placed(row);
-      const known = motion ?? { tracks: {}, rest: IDENTITY, after: transform };
+      const known = movementOf(edit.placed(row));
       edit.setExtras(row, { motion: { ...known, tracks: { ...known.tracks, [id]: track } } });
     });
     edit.setAnimations({ [id]: { id, name: parameters.name, source: '', duration, nodes: driver.places.length, keys } });
@@ -116,6 +116,17 @@ function rangeWords(driver: Driver, parameters: RunParameters): string {
   return `${driver.link.name} from ${formatValue(driver.link, from)} to ${formatValue(driver.link, to)} in ${parameters.seconds} s, ${KEYS} keys a second.`;
 }
 
+/**
+ * How a row moves, or will: by its own place, so that what turns about its pivot turns about it between keys too. A place that move, turn
+ * and scale do not make stays behind the movement.
+ */
+function movementOf({ transform, motion }: Pick<SceneNode, 'transform' | 'motion'>): Motion {
+  if (motion) return motion;
+  const { translation, rotation, scale } = decomposed(transform);
+  const isWhole = composed(translation, rotation, scale).every((value, i) => Math.abs(value - transform[i]) < 1e-12);
+  return isWhole ? { tracks: {}, rest: transform } : { tracks: {}, rest: IDENTITY, after: transform };
+}
+
 /** Where everything stands is part of the key: the same linkage elsewhere has other keys. */
 function workOf(scene: Scene, driver: Driver, parameters: RunParameters): Work<'bake'> {
   const { linkage } = driver.mechanism;
@@ -124,13 +135,8 @@ function workOf(scene: Scene, driver: Driver, parameters: RunParameters): Work<'
     bodies: linkage.bodies,
     driver: linkage.driver,
     places: driver.places.map((place) => {
-      const { motion } = scene.nodes.row(place.row);
-      return {
-        ...place,
-        rest: motion?.rest ?? IDENTITY,
-        before: motion?.before ?? IDENTITY,
-        growth: motion?.growth ?? 1,
-      };
+      const { rest, before = IDENTITY, growth = 1 } = movementOf(scene.nodes.row(place.row));
+      return { ...place, rest, before, growth };
     }),
     ...rangeOf(driver, parameters),
     seconds: parameters.seconds,
@@ -138,7 +144,7 @@ function workOf(scene: Scene, driver: Driver, parameters: RunParameters): Work<'
     keysPerSecond: KEYS,
   };
   return {
-    key: hashData(['run', VERSION, input]),
+    key: hashPlaces(['run', VERSION, input]),
     task: 'bake',
     label: parameters.name,
     input: async () => input,

@@ -318,8 +318,8 @@ describe('finishes', () => {
 describe('all kinds', () => {
   it('accept their own defaults and say them with units', () => {
     for (const kind of STEP_KINDS.values()) {
-      // These say nothing until they are given rules, pictures, a name or points.
-      if (['finishes', 'textures', 'variant', 'put-on', 'calibrate', 'register'].includes(kind.kind)) continue;
+      // These say nothing until they are given rules, pictures, a name, points or links.
+      if (['finishes', 'textures', 'variant', 'put-on', 'calibrate', 'register', 'point', 'measure', 'link', 'drive', 'run'].includes(kind.kind)) continue; // prettier-ignore
       expect(kind.schema.isValidSync(kind.defaults)).toBe(true);
       expect(kind.summary(kind.defaults).length).toBeGreaterThan(0);
       // What the manual shows can be used as it is written there.
@@ -335,6 +335,8 @@ describe('all kinds', () => {
   it('leave an unmatched scene as it is, the very same object', async () => {
     const { scene } = await sceneWith(tree);
     for (const kind of STEP_KINDS.values()) {
+      // What concerns the job as a whole is asked for no rule.
+      if (kind.whole) continue;
       const outcome = applyStep(kind, scene, new Set(), kind.defaults, () => undefined);
       expect(outcome.changed).toBe(0);
       expect(outcome.scene.nodes).toBe(scene.nodes);

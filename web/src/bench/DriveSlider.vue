@@ -93,6 +93,10 @@ function letGo(event: Event): void {
         <dt>{{ one.name }}</dt>
         <dd>{{ formatValue(one, value) }}</dd>
       </template>
+      <template v-for="name in drive.still.value" :key="name">
+        <dt>{{ name }}</dt>
+        <dd>stands still</dd>
+      </template>
     </dl>
   </div>
   <p v-for="sentence in drive.said.value" :key="sentence" class="note warn" role="status">{{ sentence }}</p>

@@ -3,6 +3,7 @@
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { StepReport } from '@noble-prism/core/preparation/evaluate';
 import { counted } from '@noble-prism/core/units';
+import { openStep } from './stepEdits.ts';
 import WipeButton from './WipeButton.vue';
 
 defineProps<{
@@ -18,6 +19,8 @@ defineProps<{
   /** Id of the step that is shown before it is applied; and whether it can be. */
   tried?: string;
   previews?: boolean;
+  /** What a step says that was just added and could not do what it was to do. */
+  added?: StepReport;
 }>();
 const emit = defineEmits<{ save: []; close: []; preview: [] }>();
 </script>
@@ -43,6 +46,12 @@ const emit = defineEmits<{ save: []; close: []; preview: [] }>();
     <WipeButton v-else-if="tried" :step="{ id: tried, on: true }" />
   </div>
   <p v-if="error" class="bad" role="alert">{{ error }}</p>
+  <ul v-if="added" class="problems" role="status">
+    <li v-for="problem in added.problems.slice(0, 3)" :key="problem" class="warn">
+      Added, but: {{ problem }}
+      <button class="plain link" @click="openStep = added.id">Open the step</button>
+    </li>
+  </ul>
   <template v-if="report && (editing || tried)">
     <p v-if="tried" class="note" role="status">
       {{ report.changed === 0 ? 'Nothing would change.' : `${counted(report.changed, 'row')} would change.` }}

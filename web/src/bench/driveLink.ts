@@ -32,11 +32,13 @@ export function useDriveLink(called: () => string | undefined) {
     const now = driven.value?.values ?? linkage.drive(linkage.start).values;
     return links.map((link, i) => ({ link, value: now[i] }));
   });
+  /** Names of what stands still in it. */
+  const still = computed(() => known.value?.mechanism.still.map((row) => store.scene.nodes.text('name', row)) ?? []);
   const said = computed(() => {
     if (typeof driver.value === 'string') return [driver.value];
     const { stop, reached, gap } = driven.value ?? {};
     if (!known.value || reached === undefined) return [];
-    return [...(stop === undefined ? [] : [stopWords(known.value.link, reached, stop)]), ...gapWords(gap)];
+    return [...(stop === undefined ? [] : [stopWords(known.value, store.scene, reached, stop)]), ...gapWords(gap)];
   });
 
   /** Shows the linkage at a value; as far as it comes. */
@@ -57,5 +59,5 @@ export function useDriveLink(called: () => string | undefined) {
   }
   onBeforeUnmount(rest);
 
-  return { driver: known, value, values, said, to, rest };
+  return { driver: known, value, values, still, said, to, rest };
 }

@@ -38,6 +38,12 @@ export function useStepForm<P extends object>(
   /** A further step is being gathered although there is one of the kind. */
   const adding = ref(false);
 
+  /** Step that was added here last, while nothing else is begun. */
+  const added = ref<string>();
+  const addedReport = computed(() => {
+    const found = store.evaluation?.reports.find(({ id }) => id === added.value);
+    return editing.value === undefined && found && found.problems.length > 0 ? found : undefined;
+  });
   const editing = computed(() => {
     const steps = store.steps.filter((step) => step.kind === kind);
     return steps.find((step) => step.id === openStep.value) ?? (single && !adding.value ? steps[0] : undefined);
@@ -122,6 +128,7 @@ export function useStepForm<P extends object>(
     if (editing.value) changeSteps.edit(editing.value.id, { parameters: copy, selector: selector.value });
     else {
       const id = changeSteps.add(kind, selector.value, copy, freshId);
+      added.value = id;
       freshId = newId();
       // Where one step is always open, that is now the new one.
       if (single) openStep.value = id;
@@ -132,6 +139,7 @@ export function useStepForm<P extends object>(
 
   /** Sets parameters, which are then shown as one; undefined takes one away. */
   function setAll(values: Record<string, unknown>): void {
+    added.value = undefined;
     for (const [name, value] of Object.entries(values))
       if (value === undefined) delete parameters[name as keyof P];
       else Object.assign(parameters, { [name]: value });
@@ -166,5 +174,7 @@ export function useStepForm<P extends object>(
       adding.value = single;
     },
     adding,
+    /** What the step that was added last says, where it could not do what it was to do. */
+    addedReport,
   };
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Hinges and slides: those that there are, shafts in holes that are offered, and the form. */
 import { computed, ref } from 'vue';
-import { linksOf } from '@noble-prism/core/linkage/links';
+import { linksOf, movesOn } from '@noble-prism/core/linkage/links';
 import type { LinkOffer } from '@noble-prism/core/linkage/offers';
 import type { JointKind } from '@noble-prism/core/linkage/joint';
 import { spotOn } from '@noble-prism/core/scene/spot';
@@ -38,14 +38,15 @@ function freeName(as: JointKind): string {
   for (let number = 1; ; number++) if (!names.has(`${title} ${number}`)) return `${title} ${number}`;
 }
 
-/** The row with the shaft is on the one with the hole; which of both moves is for who names it. */
+/** Which of both moves follows from the links that there are; who names it may turn it round. */
 function take({ shaft, hole, point, axis }: LinkOffer, as: JointKind): void {
   const { nodes } = store.scene;
+  const [part, base] = movesOn(links.value, shaft, hole);
   form.value?.setAll({
     name: freeName(as),
     as,
-    part: nodes.key(shaft),
-    base: nodes.key(hole),
+    part: nodes.key(part),
+    base: nodes.key(base),
     axis: { ...spotOn(store.scene, shaft, point, axis), what: 'axis of a shaft in a hole' },
   });
 }
