@@ -2,6 +2,7 @@
 import { joinedTextures } from '../finish/joined.ts';
 import { unpackMesh } from '../mesh/mesh.ts';
 import type { Mesh } from '../mesh/mesh.ts';
+import { factsOf } from '../scene/facts.ts';
 import { keysOf } from '../scene/motion.ts';
 import { materialOfSlot } from '../scene/takeoff.ts';
 import { worldTransforms } from '../scene/tree.ts';
@@ -45,7 +46,9 @@ export async function expectedRows(scene: Scene, blobs: BlobStore): Promise<Expe
   };
   const rows = new Map<number, number>();
   const out: ExpectedRow[] = [];
-  for (const node of scene.nodes) {
+  // Parents first, though steps add rows above others later.
+  for (const row of factsOf(scene).order) {
+    const node = scene.nodes.row(row);
     rows.set(node.id, out.length);
     let bodies: { slot: number; geometry: FoundGeometry }[] = [];
     if (node.mesh) {

@@ -1,5 +1,5 @@
 /** The manifest of a delivery: where it came from, what was done, what is in it. */
-import { takeOff } from '../scene/facts.ts';
+import { factsOf, takeOff } from '../scene/facts.ts';
 import { hashBytes } from '../scene/hash.ts';
 import { movingAnimations } from '../scene/motion.ts';
 import { exactBounds } from '../scene/exactBounds.ts';
@@ -85,7 +85,8 @@ export async function manifestOf(
 
 function partsOf(scene: Scene): TransmittalManifest['parts'] {
   const paths = new Map<number, string>();
-  for (const node of scene.nodes) {
+  for (const row of factsOf(scene).order) {
+    const node = scene.nodes.row(row);
     paths.set(node.id, node.parent === null ? node.name : `${paths.get(node.parent) ?? ''} › ${node.name}`);
   }
   return scene.nodes

@@ -6,6 +6,7 @@ import type { Accessor, Document, Mesh as GltfMesh, Node } from '@gltf-transform
 import { unpackMesh } from '../mesh/mesh.ts';
 import type { Mesh } from '../mesh/mesh.ts';
 import { normalsAt, pointsAt } from '../mesh/placed.ts';
+import { factsOf } from '../scene/facts.ts';
 import { IDENTITY, isIdentity } from '../scene/matrix.ts';
 import { materialOfSlot } from '../scene/takeoff.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
@@ -82,9 +83,10 @@ export async function writeGlb(
   };
 
   const animations = await GltfAnimations.open(document, buffer, scene, blobs);
-  // (2) Nodes in document order, so that a parent is there before its children.
+  // (2) Nodes with parents before their children, though steps add rows above others later.
   const nodes = new Map<number, Node>();
-  for (const node of scene.nodes) {
+  for (const row of factsOf(scene).order) {
+    const node = scene.nodes.row(row);
     const made = document.createNode(node.name);
     if (!isIdentity(node.transform, 0)) made.setMatrix([...node.transform] as never);
     made.setExtras({

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue';
+import { useRoute } from 'vue-router';
 import { snapWords } from '@noble-prism/core/measure/snap';
 import type { Snap } from '@noble-prism/core/measure/snap';
 import { formatCount } from '@noble-prism/core/units';
@@ -23,6 +24,9 @@ import LooksBar from './LooksBar.vue';
 import WipeLine from './WipeLine.vue';
 import { openStep } from './stepEdits.ts';
 import { useAim } from './aim.ts';
+import { useClicksInView } from './clicksInView.ts';
+import { useJobPicture } from './jobPicture.ts';
+import { useMissingBlobs } from './missingBlobs.ts';
 import { useDragRows } from './dragRows.ts';
 import { useRectangle } from './drawRectangle.ts';
 import { useSectionInView } from './sectionInView.ts';
@@ -34,6 +38,7 @@ import TitleBlock from './TitleBlock.vue';
 const props = defineProps<{ bands: Bands; hues: string[] }>();
 const emit = defineEmits<{ menu: [event: MouseEvent] }>();
 const store = useJob();
+const route = useRoute();
 const selection = useSelection();
 const looks = useLooks();
 const measure = useMeasure();
@@ -53,7 +58,9 @@ const pitch = ref(1);
 const edgesLeftOut = ref(false);
 /** Parts in front of what was framed. */
 const faded = ref(0);
-let press: { x: number; y: number } | undefined;
+useJobPicture(view, arrivals);
+const askAgain = useMissingBlobs(view, problem);
+const clicks = useClicksInView(view);
 const drawing = useRectangle(view);
 const { rectangle } = drawing;
 const rowDrag = useDragRows(view);
@@ -100,13 +107,12 @@ onMounted(() => {
     made.setHidden(selection.hidden);
     made.select(selection.deep);
     made.markPivots(new Set(selection.ids));
-    made.showCallouts(calloutsOf(store.shown, store.evaluation?.reports ?? []));
+    made.showCallouts(callouts.value);
   } catch (error) {
     problem.value = `The view cannot be drawn: this browser gives no WebGL 2 (${(error as Error).message}). Everything else works.`;
   }
 });
 onBeforeUnmount(() => {
-  clearTimeout(resting);
   section.box = undefined;
   if (store.comparing !== undefined) store.compare();
   measure.stop();
@@ -119,31 +125,6 @@ watch(
   () => store.shown,
   (scene) => view.value?.setScene(scene, movedIn(scene)),
 );
-/** The list of jobs shows each as it was last seen complete. Taken when all has come to rest; never while it is worked on. */
-const REST = 4000;
-let pictured = '';
-let resting: ReturnType<typeof setTimeout> | undefined;
-watch([() => store.scene, arrivals], () => {
-  clearTimeout(resting);
-  resting = setTimeout(() => {
-    const evaluation = store.evaluation;
-    if (
-      !view.value ||
-      !evaluation ||
-      evaluation.missing > 0 ||
-      store.trial ||
-      empty.value ||
-      evaluation.key === pictured
-    )
-      return;
-    // Not worth the wait where a picture takes seconds.
-    if (!view.value.isQuick) return;
-    pictured = evaluation.key;
-    void view.value.picture(PICTURE_WIDTH).then(store.keepPicture, () => {});
-  }, REST);
-});
-const PICTURE_WIDTH = 480;
-
 watch(
   () => selection.hidden,
   (ids) => view.value?.setHidden(ids),
@@ -165,28 +146,11 @@ watch(
   (on) => view.value?.showOptics(on),
 );
 watch(() => selection.frameWish, frame);
-/** Where a face was taken last: taken again when what is exact in its solid arrives, or the angle is another. */
-let taken: { x: number; y: number; more: boolean } | undefined;
-watch(
-  () => [faces.picked, store.shown] as const,
-  ([picked]) => {
-    if (picked.length === 0) taken = undefined;
-    view.value?.showFaces(picked);
-  },
+/** Names and measures are shown where they are made: elsewhere they would only cover what is looked at. */
+const callouts = computed(() =>
+  route.params.station === 'arrange' ? calloutsOf(store.shown, store.evaluation?.reports ?? []) : [],
 );
-watch(
-  () => [exact.arrivals, faces.angle],
-  () => {
-    if (!taken || faces.picked.length === 0) return;
-    const again = view.value?.faceAt(taken.x, taken.y, faces.angle);
-    const latest = faces.picked[faces.picked.length - 1];
-    if (again && again.row === latest.row) faces.picked = [...faces.picked.slice(0, -1), again];
-  },
-);
-watch(
-  () => calloutsOf(store.shown, store.evaluation?.reports ?? []),
-  (callouts) => view.value?.showCallouts(callouts),
-);
+watch(callouts, (list) => view.value?.showCallouts(list));
 watch(
   () => posing.places,
   (places) => view.value?.pose(places),
@@ -201,74 +165,22 @@ watch([() => props.bands, () => props.hues, () => looks.look] as const, ([{ of }
   if (look === 'density') view.value?.setHues(of, hues);
 });
 
-/** Many pieces may be missing at once: one evaluation makes them all. */
-let asking = false;
-function askAgain(): void {
-  if (asking) return;
-  asking = true;
-  void store.goOn();
-}
-watch(
-  () => store.job?.tasks.findLast(({ kind, state }) => kind === 'evaluate' && state === 'done')?.id,
-  () => {
-    if (!asking) return;
-    asking = false;
-    problem.value = '';
-    view.value?.geometry.retry();
-  },
-);
-
 function frame(): void {
   view.value?.eye.take();
   view.value?.frame(selection.deep.size > 0 ? selection.deep : undefined);
 }
 
 function down(event: PointerEvent): void {
-  press = { x: event.clientX, y: event.clientY };
+  clicks.begin(event);
   view.value?.eye.take();
   if (event.button !== 0) return;
-  if (event.shiftKey || drawing.isNext.value) drawing.begin(event, () => (press = undefined));
-  else if (inSection.take(event) || rowDrag.take(event)) press = undefined;
-}
-
-function up(event: PointerEvent): void {
-  const start = press;
-  // The right button is heard once more, by what opens the menu.
-  if (event.button === 2) return;
-  press = undefined;
-  // A drag turns the model; only a click selects.
-  if (!start || event.button !== 0 || Math.hypot(event.clientX - start.x, event.clientY - start.y) > 4) return;
-  const { left, top } = (canvas.value as HTMLCanvasElement).getBoundingClientRect();
-  if (pointing.wanted) {
-    const [x, y] = [event.clientX - left, event.clientY - top];
-    const snap = view.value?.axisAt(x, y, faces.angle, pointing.wanted.axes) ?? view.value?.snapAt(x, y);
-    if (snap) pointing.take(snap);
-    return;
-  }
-  if (measure.active) {
-    const snap = view.value?.snapAt(event.clientX - left, event.clientY - top);
-    if (snap) measure.add(snap);
-    return;
-  }
-  const more = event.ctrlKey || event.metaKey || event.shiftKey;
-  if (faces.active) {
-    taken = { x: event.clientX - left, y: event.clientY - top, more };
-    return faces.pick(view.value?.faceAt(taken.x, taken.y, faces.angle), more);
-  }
-  const node = view.value?.pick(event.clientX - left, event.clientY - top);
-  if (node) selection.pick([node.key], more ? 'toggle' : 'set');
-  else if (!more) selection.clear();
+  if (event.shiftKey || drawing.isNext.value) drawing.begin(event, clicks.forget);
+  else if (inSection.take(event) || rowDrag.take(event)) clicks.forget();
 }
 
 /** A right click, not a drag with that button, opens the menu of what lies under it, or of what is selected. */
 function openMenu(event: MouseEvent): void {
-  const start = press;
-  press = undefined;
-  if (start && Math.hypot(event.clientX - start.x, event.clientY - start.y) > 4) return;
-  const { left, top } = (canvas.value as HTMLCanvasElement).getBoundingClientRect();
-  const node = start ? view.value?.pick(event.clientX - left, event.clientY - top) : undefined;
-  if (node && !selection.deep.has(node.id)) selection.pick([node.key]);
-  emit('menu', event);
+  if (clicks.aimMenu(event)) emit('menu', event);
 }
 
 function key(event: KeyboardEvent): void {
@@ -300,7 +212,7 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
       }"
       :aria-label="`View of ${formatCount(store.scene.nodes.length)} rows. Arrow keys turn, plus and minus zoom, F frames.`"
       @pointerdown="down"
-      @pointerup="up"
+      @pointerup="clicks.end"
       @pointermove="aim.move"
       @pointerleave="aim.end"
       @keydown="key"

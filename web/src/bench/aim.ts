@@ -21,14 +21,14 @@ export function useAim(view: Readonly<ShallowRef<View | undefined>>) {
       if (!view.value) return;
       const { left, top } = view.value.canvas.getBoundingClientRect();
       const [x, y] = [event.clientX - left, event.clientY - top];
-      const snap = view.value.snapAt(x, y, pointing.wanted?.axes);
+      const snap = view.value.pointer.snapAt(x, y, pointing.wanted?.axes);
       aimed.value = snap && { snap, x, y };
     });
   }
   function end(): void {
     cancelAnimationFrame(looking);
     aimed.value = undefined;
-    view.value?.endSnap();
+    view.value?.pointer.endSnap();
   }
   watch(isAiming, (on) => {
     if (!on) end();

@@ -40,7 +40,7 @@ export function useDragRows(view: Readonly<ShallowRef<View | undefined>>) {
     const follow = () => {
       if (!latest) return;
       const [x, y] = at(latest);
-      const { point, snap } = value.targetAt(x, y, start);
+      const { point, snap } = value.pointer.targetAt(x, y, start);
       const free: Vector = [point[0] - start[0], point[1] - start[1], point[2] - start[2]];
       way = latest.shiftKey ? alongOne(free) : free;
       latest = undefined;
@@ -58,7 +58,7 @@ export function useDragRows(view: Readonly<ShallowRef<View | undefined>>) {
         follow();
         value.eye.controls.enabled = true;
         dragged.value = undefined;
-        value.endSnap();
+        value.pointer.endSnap();
         if (last.type === 'pointercancel' || way.every((one) => one === 0)) return value.shiftHeld([0, 0, 0]);
         wanted.moved(way);
       },

@@ -5,7 +5,6 @@
 import * as THREE from 'three';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import type { PickedFace } from '@noble-prism/core/measure/face';
-import type { Snap } from '@noble-prism/core/measure/snap';
 import type { Matrix, Vector } from '@noble-prism/core/scene/matrix';
 import { GONE } from '@noble-prism/core/scene/nodes';
 import { matrixAt, STRIDE } from '@noble-prism/core/scene/places';
@@ -17,31 +16,23 @@ import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { posedWorlds } from './pose.ts';
 import type { Moved } from '../evaluation/client.ts';
 import type { Look } from '../stores/looks.ts';
-import { batchWork, disposeBatches, lateCrowdsIn, placeBatches } from './batches.ts';
 import { Callouts } from './callouts.ts';
 import type { Callout } from './callouts.ts';
 import { CameraWork } from './cameraWork.ts';
-import { LEAST } from './crowds.ts';
-import { dressing } from './dressing.ts';
-import type { Hues } from './dressing.ts';
-import { EdgeCount } from './edgeCount.ts';
-import { FaceLayer } from './faceLayer.ts';
 import type { ExactOf } from './faceLayer.ts';
-import { fittedAxis } from './fittedAxis.ts';
+import { DrawnParts } from './drawnParts.ts';
 import { GeometryStore } from './geometry.ts';
-import type { ViewGeometry } from './geometry.ts';
 import { drawsInSoftware, rememberSoftware } from './economy.ts';
 import { GroundLayer } from './groundLayer.ts';
-import { Held } from './held.ts';
 import { lightScene } from './light.ts';
 import type { Studio } from './light.ts';
-import { edgeMaterial, MaterialStore, sheetColour } from './materials.ts';
+import { sheetColour } from './materials.ts';
 import { OpticsLayer } from './optics.ts';
 import { Outline } from './outline.ts';
-import { MeasureLine } from './measureLine.ts';
 import { Pace } from './pace.ts';
 import { pictureOf } from './picture.ts';
 import { PivotMarks } from './pivotMarks.ts';
+import { Pointer, SNAP_PIXELS } from './pointer.ts';
 import { both, largestFirst, opticsOf } from './rowsOfView.ts';
 import { Share } from './share.ts';
 import { rowsInFront } from './inFront.ts';
@@ -49,11 +40,9 @@ import { rowsWithin } from './rectangle.ts';
 import type { Rectangle } from './rectangle.ts';
 import { SectionBox } from './sectionBox.ts';
 import type { Face } from './sectionBox.ts';
-import { Snapping } from './snapping.ts';
 import { Turns } from './turns.ts';
 import { TextureStore } from './textures.ts';
 import { Wipe } from './wipe.ts';
-import { Picker } from './picking.ts';
 
 export interface ViewOptions {
   /** Told when geometry arrived, the camera moved, or a frame was drawn: readings may have changed. */
@@ -61,9 +50,6 @@ export interface ViewOptions {
   failed(error: unknown): void;
   exactOf: ExactOf;
 }
-
-/** A click this near to a corner means the corner. */
-const SNAP_PIXELS = 12;
 
 export class View {
   readonly geometry: GeometryStore;
@@ -73,29 +59,19 @@ export class View {
   readonly #scene = new THREE.Scene();
   /** Where it is looked at from. */
   readonly eye: CameraWork;
-  readonly #picker: Picker;
-  readonly #snapping: Snapping;
-  readonly #faces: FaceLayer;
+  /** What is at a point of the canvas. */
+  readonly pointer: Pointer;
   readonly #textures: TextureStore;
-  readonly #materials: MaterialStore;
-  readonly #edgeMaterial = edgeMaterial();
-  readonly #measure = new MeasureLine();
   readonly #pivots = new PivotMarks();
   readonly #callouts = new Callouts();
   /** Rows whose pivots are shown. */
   #marked: RowSet = NO_ROWS;
   readonly section = new SectionBox();
   readonly #wipe = new Wipe();
-  readonly #isDrawn = (point: THREE.Vector3) => this.section.holds(point);
-  readonly #wire = new THREE.MeshBasicMaterial({ wireframe: true, transparent: true, opacity: 0.5 });
   #model: Scene = EMPTY_SCENE;
   #worlds: Float64Array = new Float64Array();
   #hidden: RowSet = NO_ROWS;
   #selected: RowSet = NO_ROWS;
-  #faded: Rows = NO_ROWS;
-  #look: Look = 'finished';
-  #edges = true;
-  #hues: Hues = { of: new Int32Array(), colours: [] };
   /** Rows that are drawn: those with geometry that are not hidden. */
   #shown: Rows | undefined;
   /** Distinct meshes of the scene. */
@@ -103,14 +79,7 @@ export class View {
   /** Meshes that have arrived since the batches were made. */
   readonly #arrived = new Set<string>();
   #box: { of: unknown[]; box: Box | undefined } = { of: [], box: undefined };
-  readonly #edgeCount = new EdgeCount();
-  readonly #batches = new THREE.Group();
-  /** What is faded. */
-  readonly #ghosts = new THREE.Group();
-  readonly #held = new Held();
-  readonly #ghost = new THREE.MeshBasicMaterial({ transparent: true, opacity: 0.1, depthWrite: false, side: THREE.DoubleSide }); // prettier-ignore
-  /** Triangles as lines over the surfaces, where that is the look. */
-  readonly #wires = new THREE.Group();
+  readonly #parts: DrawnParts;
   readonly #outline: Outline;
   readonly #optics: OpticsLayer;
   readonly #studio: Studio;
@@ -153,28 +122,30 @@ export class View {
     this.#renderer.setPixelRatio(this.economy ? 1 : Math.min(2, window.devicePixelRatio));
     this.#renderer.toneMapping = THREE.NeutralToneMapping;
     this.#textures = new TextureStore(() => this.invalidate());
-    this.#materials = new MaterialStore(this.economy, this.#textures);
     this.geometry = new GeometryStore((mesh) => this.#addSoon(mesh), options.failed);
-    this.#picker = new Picker(this.geometry, this.#isDrawn);
-    this.#faces = new FaceLayer(this.#picker, this.geometry, options.exactOf);
+    this.#parts = new DrawnParts(this.economy, this.geometry, this.#textures);
+    this.eye = new CameraWork(canvas, this.economy, () => this.invalidate());
+    this.pointer = new Pointer({
+      geometry: this.geometry,
+      eye: this.eye,
+      optics: this.#optics,
+      isDrawn: (point) => this.section.holds(point),
+      exactOf: options.exactOf,
+      invalidate: () => this.invalidate(),
+    });
     this.#studio = lightScene(this.#scene, this.#renderer, this.economy);
     this.#scene.add(
       this.#ground.group,
-      this.#batches,
-      this.#ghosts,
-      this.#held.group,
-      this.#wires,
+      ...this.#parts.groups,
       this.#outline.group,
       this.#optics.group,
-      this.#measure.group,
+      this.pointer.line.group,
       this.section.group,
       this.#wipe.group,
-      this.#faces.group,
+      this.pointer.faces.group,
       this.#pivots.group,
       this.#callouts.group,
     );
-    this.eye = new CameraWork(canvas, this.economy, () => this.invalidate());
-    this.#snapping = new Snapping(this.#picker, this.geometry, this.eye, this.#isDrawn, options.exactOf);
     this.#observer = new ResizeObserver(() => this.#resize());
     this.#observer.observe(canvas.parentElement as HTMLElement);
     this.#resize();
@@ -183,15 +154,12 @@ export class View {
 
   /** Takes the colours of the sheet anew, after it was turned. */
   setSheet(): void {
-    this.#edgeMaterial.color = sheetColour('--edge');
-    this.#edgeMaterial.opacity = 0.6;
-    this.#wire.color = sheetColour('--ink');
-    this.#ghost.color = sheetColour('--ink-2');
+    this.#parts.setSheet();
     this.#optics.setColour(sheetColour('--ink-2'));
     this.#outline.setColour(sheetColour('--iris'));
-    this.#measure.setColour(sheetColour('--iris'));
+    this.pointer.line.setColour(sheetColour('--iris'));
     this.section.setColour(sheetColour('--iris'));
-    this.#faces.setColour(sheetColour('--iris'));
+    this.pointer.faces.setColour(sheetColour('--iris'));
     this.#pivots.setColour(sheetColour('--ink'));
     this.#callouts.setSheet();
     this.#ground.setSheet();
@@ -213,10 +181,10 @@ export class View {
     // New names are nothing to be drawn.
     if (isSame && !isLook) return;
     // What was dragged stands there now.
-    if (this.#held.rows.size > 0) this.shiftHeld([0, 0, 0]);
+    if (this.#parts.held.rows.size > 0) this.shiftHeld([0, 0, 0]);
     if (before.mesh !== now.mesh || before.kind !== now.kind) {
       this.#shown = undefined;
-      this.#faded = NO_ROWS;
+      this.#parts.faded = NO_ROWS;
       const meshes = largestFirst(model);
       this.#shapes = meshes.length;
       this.geometry.want(meshes);
@@ -242,13 +210,10 @@ export class View {
     this.#moved = undefined;
     this.#worlds = places ? posedWorlds(this.#model, places) : factsOf(this.#model).worlds;
     const input = { scene: this.#model, worlds: this.#worlds };
-    placeBatches(this.#batches, input);
-    placeBatches(this.#wires, input);
-    placeBatches(this.#ghosts, input);
-    placeBatches(this.#held.group, input);
+    this.#parts.place(input);
     this.#outline.place(input);
     this.#studio.renew();
-    this.#picker.setParts(this.#model, this.#rowsSolid(), this.#worlds);
+    this.pointer.picker.setParts(this.#model, this.#parts.solid(this.#rowsShown()), this.#worlds);
     this.#drawOptics();
     this.invalidate();
   }
@@ -305,15 +270,15 @@ export class View {
   }
 
   look(way: Look, edges: boolean): void {
-    this.#look = way;
-    this.#edges = edges;
+    this.#parts.look = way;
+    this.#parts.edges = edges;
     this.#rebuildSoon();
   }
 
   /** Hues of the density look. @param of number of its hue for each row, -1 for none */
   setHues(of: Int32Array, hues: readonly string[]): void {
-    this.#hues = { of, colours: hues.map((text) => new THREE.Color().setStyle(text)) };
-    if (this.#look === 'density') this.#rebuildSoon();
+    this.#parts.hues = { of, colours: hues.map((text) => new THREE.Color().setStyle(text)) };
+    if (this.#parts.look === 'density') this.#rebuildSoon();
   }
 
   /** Turns the camera to some parts, or to everything. */
@@ -326,14 +291,14 @@ export class View {
 
   #inFrontOf(rows: RowSet, box: Box): Rows {
     // Whatever was faded before is asked about anew.
-    this.#picker.setParts(this.#model, this.#rowsShown(), this.#worlds);
+    this.pointer.picker.setParts(this.#model, this.#rowsShown(), this.#worlds);
     const eye = this.eye.controls.getPosition(new THREE.Vector3());
-    return rowsInFront(this.#picker, eye, rows, box, this.#model.nodes.rows);
+    return rowsInFront(this.pointer.picker, eye, rows, box, this.#model.nodes.rows);
   }
 
   /** Parts that are faded, so that they do not stand before what was framed. */
   get faded(): number {
-    return this.#faded.size;
+    return this.#parts.faded.size;
   }
 
   /** Draws faded parts as the others again. */
@@ -342,50 +307,28 @@ export class View {
   }
 
   #fade(rows: Rows): void {
-    if (rows.size === 0 && this.#faded.size === 0) return;
-    this.#faded = rows;
+    if (rows.size === 0 && this.#parts.faded.size === 0) return;
+    this.#parts.faded = rows;
     this.#rebuildSoon();
-  }
-
-  /** Rows that are drawn, and neither faded nor held: those that can be picked. */
-  #rowsSolid(): Rows {
-    const shown = this.#rowsShown();
-    if (this.#faded.size === 0 && this.#held.rows.size === 0) return shown;
-    return new Rows(shown.mask.map((one, row) => (this.#faded.has(row) || this.#held.rows.has(row) ? 0 : one)));
   }
 
   /** Draws some rows by themselves, so that they can be dragged; none any more where none are given. */
   hold(rows: RowSet = NO_ROWS): void {
-    if (rows.size === 0 && this.#held.rows.size === 0) return;
-    this.#held.rows = rows;
+    if (rows.size === 0 && this.#parts.held.rows.size === 0) return;
+    this.#parts.held.rows = rows;
     this.shiftHeld([0, 0, 0]);
     this.#rebuildSoon();
   }
 
   /** Where a point of the canvas meets what is held, or what of it is near: world, metres. */
   heldAt(x: number, y: number): Vector | undefined {
-    const own = new Picker(this.geometry, this.#isDrawn);
-    own.setParts(this.#model, both(this.#held.rows, this.#rowsShown()), this.#worlds);
-    return new Snapping(own, this.geometry, this.eye, this.#isDrawn, this.options.exactOf).at(x, y)?.point;
-  }
-
-  /** Where what is held is to be put: on what is under the pointer, else as near as it was taken. @param taken where it was taken */
-  targetAt(x: number, y: number, taken: Vector): { point: Vector; snap?: Snap } {
-    const snap = this.#snapping.at(x, y);
-    this.#measure.mark(snap?.point, []);
-    return snap ? { point: snap.point, snap } : { point: Held.across(this.eye, x, y, taken) };
+    return this.pointer.among(x, y, this.#model, both(this.#parts.held.rows, this.#rowsShown()), this.#worlds);
   }
 
   /** Moves what is held, world, metres from where it stands. */
   shiftHeld(way: Vector): void {
-    this.#held.shift(way, [this.#outline.group, this.#pivots.group]);
+    this.#parts.held.shift(way, [this.#outline.group, this.#pivots.group]);
     this.invalidate();
-  }
-
-  /** Part under a point of the canvas, pixels from its upper left corner. */
-  pick(x: number, y: number): SceneNode | undefined {
-    const near = (point: THREE.Vector3) => this.eye.onScreen(point, x, y);
-    return this.#optics.pick(near, SNAP_PIXELS) ?? this.#picker.pick(this.eye.ray(x, y))?.node;
   }
 
   /** Keys of the parts within a rectangle of the canvas, in the order of the tree. */
@@ -401,41 +344,8 @@ export class View {
     this.#optics.draw(nodes, worlds, this.#selected, () => this.boxOfAll());
   }
 
-  /** What is meant at a point of the canvas, pixels from its upper left corner; shown with the centres that are offered. */
-  snapAt(x: number, y: number, axes = false): Snap | undefined {
-    const snap = this.#snapping.at(x, y, axes);
-    // Nothing there, as before: nothing to be drawn.
-    if (!snap && !this.#measure.isMarked) return undefined;
-    this.#measure.mark(
-      snap?.point,
-      this.#snapping.offered.map(({ point }) => point),
-    );
-    this.invalidate();
-    return snap;
-  }
-
-  /** Nothing is pointed at any more. */
-  endSnap(): void {
-    this.#snapping.forget();
-    this.#measure.mark(undefined, []);
-    this.invalidate();
-  }
-
-  /** The face at a point of the canvas. @param angle see {@link FaceLayer.at} */
-  faceAt(x: number, y: number, angle: number): PickedFace | undefined {
-    return this.#faces.at(this.eye.ray(x, y), this.#model, angle);
-  }
-
-  /** The axis of the hole or shaft at a point of the canvas, fitted to the mesh where its solid is not known; unless an edge is meant. */
-  axisAt(x: number, y: number, angle: number, wanted: boolean): Snap | undefined {
-    const snap = wanted ? this.#snapping.at(x, y, true) : undefined;
-    if (!snap || snap.kind !== 'face') return snap;
-    const face = this.#faces.at(this.eye.ray(x, y), this.#model, angle);
-    return face && fittedAxis(face, snap, this.#model, this.geometry);
-  }
-
   showFaces(faces: readonly PickedFace[]): void {
-    this.#faces.show(faces, this.#model, this.#worlds);
+    this.pointer.faces.show(faces, this.#model, this.#worlds);
     // What is selected has the same colour.
     this.#outline.group.visible = faces.length === 0;
     this.invalidate();
@@ -443,7 +353,7 @@ export class View {
 
   /** Draws what is being measured: a mark at each point and a line between two, metres. */
   showMeasure(points: readonly Vector[]): void {
-    this.#measure.show(points);
+    this.pointer.line.show(points);
     this.invalidate();
   }
 
@@ -459,19 +369,14 @@ export class View {
   }
 
   *#drawWipe(): Generator<void> {
-    yield* this.#wipe.build({
-      geometry: this.geometry,
-      points: this.#pointMaterial,
-      edges: this.#drawsEdges ? this.#edgeMaterial : undefined,
-      ...dressing(this.#look, this.#wipe.scene ?? EMPTY_SCENE, this.#materials, NO_HUES),
-    });
+    yield* this.#wipe.build(this.#parts.beside(this.#wipe.scene ?? EMPTY_SCENE, this.#model, this.#rowsShown()));
     this.#compileNew(this.#wipe.group.children);
     this.#studio.renew();
     this.invalidate();
   }
 
   #renderBoth(): void {
-    const own = [this.#batches, this.#wires, this.#ghosts, this.#held.group, this.#outline.group];
+    const own = [...this.#parts.groups, this.#outline.group];
     this.#wipe.render(this.#renderer, this.#scene, this.eye.camera, own, () => this.#studio.renew());
   }
 
@@ -498,8 +403,6 @@ export class View {
     return this.#renderer.info.render.calls;
   }
 
-  readonly #pointMaterial = ({ coloured }: ViewGeometry) => this.#materials.points(coloured);
-
   #rebuildSoon(): void {
     // What is under way would be of the scene before.
     this.#turns.start('all', this.#build());
@@ -516,11 +419,11 @@ export class View {
     // All is made anew soon anyway.
     if (this.#turns.isBusy) return this.#adding.soon(() => this.#add());
     // So many are gathered anew, in turns.
-    if (lateCrowdsIn(this.#batches) > MOST_LATE) return this.#rebuildSoon();
-    const known = this.#batches.children.length;
-    for (const _ of this.#drawBatches(new Set(this.#arrived)));
+    if (this.#parts.isLate) return this.#rebuildSoon();
+    const known = this.#parts.batches.children.length;
+    for (const _ of this.#drawParts(new Set(this.#arrived)));
     this.#arrived.clear();
-    this.#compileNew(this.#batches.children.slice(known));
+    this.#compileNew(this.#parts.batches.children.slice(known));
     if (this.#selected.size > 0) this.#turns.start('selection', this.#drawSelection());
     this.#turns.start('ground', this.#fitGround());
     if (this.#wipe.scene) this.#turns.start('wipe', this.#drawWipe());
@@ -536,12 +439,6 @@ export class View {
     this.invalidate();
   }
 
-  /** Parts are drawn together where there are many shapes, none needs a colour of its own, and nothing moves by itself. */
-  get #drawsCrowds(): boolean {
-    const isPlain = this.#look === 'finished' || this.#look === 'triangles';
-    return isPlain && this.#shapes >= LEAST && Object.keys(this.#model.animations).length === 0;
-  }
-
   #rowsShown(): Rows {
     if (this.#shown) return this.#shown;
     const { mesh, kind } = this.#model.nodes.columns;
@@ -551,45 +448,24 @@ export class View {
     return (this.#shown = new Rows(mask));
   }
 
-  get #drawsEdges(): boolean {
-    if (!this.#edges || this.#look === 'triangles') return false;
-    return !(this.economy && this.#edgeCount.areMany(this.#model, this.#rowsShown()));
-  }
-
   /** @param only meshes that have arrived, where the others are drawn already */
-  *#drawBatches(only?: ReadonlySet<string>): Generator<void> {
-    const common = {
-      scene: this.#model,
-      rows: this.#rowsSolid(),
-      worlds: this.#worlds,
-      geometry: this.geometry,
-      points: this.#pointMaterial,
-      crowds: this.#drawsCrowds,
-      ...(only ? { only } : {}),
-      ...(this.#moved && !this.#places ? { moved: this.#moved } : {}),
-    };
-    const edges = this.#drawsEdges ? this.#edgeMaterial : undefined;
-    yield* batchWork(
-      { ...common, edges, ...dressing(this.#look, this.#model, this.#materials, this.#hues) },
-      this.#batches,
+  *#drawParts(only?: ReadonlySet<string>): Generator<void> {
+    yield* this.#parts.draw(
+      {
+        scene: this.#model,
+        worlds: this.#worlds,
+        shown: this.#rowsShown(),
+        shapes: this.#shapes,
+        ...(this.#moved && !this.#places ? { moved: this.#moved } : {}),
+      },
+      only,
     );
-    if (this.#look === 'triangles')
-      yield* batchWork({ ...common, edges: undefined, materialFor: () => this.#wire }, this.#wires);
-    else disposeBatches(this.#wires);
-    if (this.#faded.size > 0) {
-      const ghosts = { rows: both(this.#faded, this.#rowsShown()), materialFor: () => this.#ghost, shadows: false };
-      yield* batchWork({ ...common, ...ghosts, edges: undefined, crowds: false }, this.#ghosts);
-    } else disposeBatches(this.#ghosts);
-    if (this.#held.rows.size > 0) {
-      const held = { rows: both(this.#held.rows, this.#rowsShown()), crowds: false };
-      yield* batchWork({ ...common, ...held, edges, ...dressing(this.#look, this.#model, this.#materials, this.#hues) }, this.#held.group); // prettier-ignore
-    } else disposeBatches(this.#held.group);
     this.#studio.renew();
   }
 
   /** True where edges are wished for and there are too many of them to be drawn without a graphics card. */
   get leavesOutEdges(): boolean {
-    return this.#edges && this.economy && this.#edgeCount.areMany(this.#model, this.#rowsShown());
+    return this.#parts.leavesOutEdges(this.#model, this.#rowsShown());
   }
 
   /** Box of everything as it was found last, metres. */
@@ -630,10 +506,10 @@ export class View {
 
   *#build(): Generator<void> {
     this.#arrived.clear();
-    yield* this.#drawBatches();
-    this.#compileNew([...this.#batches.children, ...this.#held.group.children]);
+    yield* this.#drawParts();
+    this.#compileNew([...this.#parts.batches.children, ...this.#parts.held.group.children]);
     this.#moved = new Set();
-    this.#picker.setParts(this.#model, this.#rowsSolid(), this.#worlds);
+    this.pointer.picker.setParts(this.#model, this.#parts.solid(this.#rowsShown()), this.#worlds);
     yield;
     if (this.#wipe.scene) yield* this.#drawWipe();
     yield* this.#drawSelection();
@@ -674,10 +550,10 @@ export class View {
   picture(width: number): Promise<string> {
     const overlays = [
       this.#outline.group,
-      this.#measure.group,
+      this.pointer.line.group,
       this.#optics.group,
       this.section.group,
-      this.#faces.group,
+      this.pointer.faces.group,
       this.#pivots.group,
       this.#callouts.group,
     ];
@@ -722,16 +598,11 @@ export class View {
     this.#observer.disconnect();
     this.eye.controls.dispose();
     this.geometry.dispose();
-    this.#materials.dispose();
+    this.#parts.dispose();
     this.#textures.dispose();
     this.#renderer.dispose();
   }
 }
-
-const NO_HUES: Hues = { of: new Int32Array(), colours: [] };
-
-/** Crowds of what arrived together, beside those of neighbours. */
-const MOST_LATE = 120;
 
 /** Milliseconds. */
 const QUICK = 700;
