@@ -190,7 +190,7 @@ export class SceneFacts {
   }
 
   /** Words that some row has in a column, each once, in the order of the rows. */
-  wordsIn(column: 'mesh' | 'layer' | 'class'): readonly string[] {
+  wordsIn(column: 'mesh' | 'layer' | 'class' | 'source'): readonly string[] {
     let known = this.#words.get(column);
     if (known) return known;
     const { kind, [column]: numbers } = this.nodes.columns;
@@ -213,6 +213,17 @@ export class SceneFacts {
 
   /** The row with a key; undefined where there is none. */
   rowOf(key: string): number | undefined {
+    const found = this.#rowCalled(key);
+    // A path alone, as people write it, is that of the first source that has it.
+    if (found !== undefined || !key.startsWith('/')) return found;
+    for (const source of this.wordsIn('source')) {
+      const row = this.#rowCalled(`${source}:${key}`);
+      if (row !== undefined) return row;
+    }
+    return undefined;
+  }
+
+  #rowCalled(key: string): number | undefined {
     const { kind } = this.nodes.columns;
     const { heads, next } = this.#byKey();
     for (let row = heads[hashOfKey(key) & (heads.length - 1)]; row >= 0; row = next[row])

@@ -3,6 +3,7 @@ import { ballMesh, boxMesh } from '../testing/meshes.ts';
 import { sceneWith } from '../testing/scenes.ts';
 import { canonicalJson, hashBytes, hashData, hashPlaces } from './hash.ts';
 import { IDENTITY, determinant, invert, isIdentity, multiply, transformPoint, translation } from './matrix.ts';
+import { mergeSlots } from '../preparation/slots.ts';
 import { mergeScenes } from './merge.ts';
 import { factsOf } from './facts.ts';
 import { takeOff } from './facts.ts';
@@ -110,4 +111,12 @@ describe('a hash of places', () => {
     expect(hashPlaces({ place })).not.toBe(hashPlaces({ place: [place[0] + 1e-6, ...place.slice(1)] }));
     expect(hashData({ place })).not.toBe(hashData({ place: other }));
   });
+});
+
+it('a path without a source is a key too: that of the first source that has it', async () => {
+  const { scene } = await sceneWith([{ name: 'Station', children: [{ name: 'Fence', mesh: boxMesh(1, 1, 1) }] }]);
+  const facts = factsOf(mergeSlots(['f1', 'f2'].map((slot) => ({ slot, scene }))));
+  expect(facts.rowOf('f2:/Station/Fence')).toBe(3);
+  expect(facts.rowOf('/Station/Fence')).toBe(1);
+  expect(facts.rowOf('/Station/Gate')).toBeUndefined();
 });

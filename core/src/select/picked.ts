@@ -21,7 +21,8 @@ export const pickedRule: RuleKind<PickedRule> = {
       type: 'own',
       label: 'Rows',
       schema: wordsSchema(),
-      written: 'a list of keys: source, and path of names, with an ordinal among equals',
+      written:
+        'a list of keys: source, and path of names, with an ordinal among equals; a path alone (`/Station/Fence`) is that of the first source that has it',
     },
   },
   defaults: { keys: [] },
