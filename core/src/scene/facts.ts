@@ -30,7 +30,7 @@ export class SceneFacts {
   #takeOff: TakeOff | undefined;
   #likeness: Likeness | undefined;
   #keyTable: KeyTable | undefined;
-  readonly #words = new Map<'mesh' | 'layer' | 'class', readonly string[]>();
+  readonly #words = new Map<'mesh' | 'layer' | 'class' | 'source' | 'source', readonly string[]>();
 
   constructor(
     readonly scene: Scene,

@@ -24,7 +24,7 @@ export const driveStep = defineStep<DriveParameters>({
   place: WHEREVER,
   version: 1,
   needs: 'manifest',
-  whole: true,
+  whole: () => true,
   fields: {
     link: LINK_FIELD,
     turn: { type: 'quantity', of: 'angle', unit: '°', label: 'Turned by', min: -100 * Math.PI, max: 100 * Math.PI, optional: { meaning: 0 }, help: 'Of a hinge, from where it was named.' },

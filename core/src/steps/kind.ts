@@ -91,7 +91,7 @@ export interface StepSpec<P extends object> {
   /** The parameters in a few words with units, for the list of steps. */
   summary(parameters: P): string;
   /** True where it concerns the job as a whole, or says itself what it concerns: no rule is asked for. */
-  readonly whole?: boolean;
+  whole?(parameters: P): boolean;
   /** What the rule counts; parts where nothing is said. */
   counts?(parameters: P): Counted;
   /** What people have to know before they apply it, in sentences: what it gives up, and what it cannot do. */

@@ -62,7 +62,7 @@ export const linkStep = defineStep<LinkParameters>({
   place: WHEREVER,
   version: 1,
   needs: 'manifest',
-  whole: true,
+  whole: () => true,
   fields: {
     name: { type: 'text', label: 'Name', most: 200 },
     as: {

@@ -54,6 +54,7 @@ export const measureStep = defineStep<MeasureParameters>({
   place: AT_THE_END,
   version: 1,
   needs: 'geometry',
+  whole: isOfPoints,
   fields: {
     name: { type: 'text', label: 'Name', most: 200 },
     of: { type: 'choice', label: 'Measure', choices: MEASURES.map((value) => ({ value, label: TITLES[value] })) },

@@ -24,7 +24,7 @@ export const pointStep = defineStep<PointParameters>({
   place: WHEREVER,
   version: 1,
   needs: 'manifest',
-  whole: true,
+  whole: () => true,
   fields: {
     name: { type: 'text', label: 'Name', most: 200 },
     spot: { type: 'spot', label: 'Point', help: 'Picked on a part it belongs to the source of that; typed it belongs to none.' },

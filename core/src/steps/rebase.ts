@@ -31,7 +31,7 @@ export const rebaseStep = defineStep<RebaseParameters>({
   place: WHEREVER,
   version: 1,
   needs: 'manifest',
-  whole: true,
+  whole: () => true,
   fields: {
     spot: { type: 'spot', label: 'New origin', optional: true, help: 'The middle of everything where nothing is picked or typed.' },
     round: {

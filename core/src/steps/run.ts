@@ -58,7 +58,7 @@ export const runStep = defineStep<RunParameters>({
   place: WHEREVER,
   version: VERSION,
   needs: 'manifest',
-  whole: true,
+  whole: () => true,
   fields: {
     name: { type: 'text', label: 'Name', most: 200 },
     link: LINK_FIELD,

@@ -131,6 +131,7 @@ function letGo(event: Event): void {
 }
 .values dd {
   margin: 0;
+  text-align: right;
   font-variant-numeric: tabular-nums;
 }
 .note {

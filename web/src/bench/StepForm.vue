@@ -36,6 +36,7 @@ const beforehand = computed(() => {
 const links = computed(() =>
   linksOf(store.scene).map(({ id, name, kind }) => ({ value: id, label: name, note: kind })),
 );
+const isWhole = computed(() => form.spec.whole?.(form.parameters) ?? false);
 const spotIn = (name: string) => form.parameters[name] as Spot | undefined;
 const keyIn = (name: string) => form.parameters[name] as string | undefined;
 defineExpose({ selector: form.selector, parameters: form.parameters, setAll: form.setAll });
@@ -78,7 +79,7 @@ defineExpose({ selector: form.selector, parameters: form.parameters, setAll: for
     />
   </FieldRow>
   <slot />
-  <FormRow v-if="!form.spec.whole" :id="`${kind}-scope`" label="Concerns">
+  <FormRow v-if="!isWhole" :id="`${kind}-scope`" label="Concerns">
     <ScopeField
       :id="`${kind}-scope`"
       :model-value="form.selector.value"

@@ -28,7 +28,7 @@ export function useStepForm<P extends object>(
   /** What the rule counts, at these parameters. */
   const counts = computed(() => spec.counts?.(parameters) ?? 'parts');
   // A new step follows the selection until somebody says otherwise; what concerns whole sources, or all solids, does not.
-  const followSelection = !single && !spec.whole && spec.counts?.(defaults) !== 'sources';
+  const followSelection = !single && spec.counts?.(defaults) !== 'sources';
   const parameters = reactive({ ...defaults }) as P;
   const selector = ref<Selector>({ by: 'all' });
   const chosen = ref(false);
@@ -102,6 +102,9 @@ export function useStepForm<P extends object>(
     return JSON.parse(JSON.stringify(parameters)) as object;
   }
 
+  /** What it concerns; everything where no rule is asked for. */
+  const rule = computed<Selector>(() => (spec.whole?.(parameters) ? { by: 'all' } : selector.value));
+
   /** Heavy work is not done for what is only tried. */
   const previews = computed(() => !spec.work || spec.needsWork?.(parameters as never) === false);
   /** Shows what the step would do, before it is applied. */
@@ -113,8 +116,8 @@ export function useStepForm<P extends object>(
     chosen.value = true;
     const step = editing.value;
     const make = step
-      ? withEdited(step.id, { parameters: copy, selector: selector.value })
-      : withStep(newStep(freshId, kind, selector.value, copy));
+      ? withEdited(step.id, { parameters: copy, selector: rule.value })
+      : withStep(newStep(freshId, kind, rule.value, copy));
     store.tryOut({ step: step?.id ?? freshId, title: spec.title, make });
   }
 
@@ -125,9 +128,9 @@ export function useStepForm<P extends object>(
       error.value = lacks.value;
       return;
     }
-    if (editing.value) changeSteps.edit(editing.value.id, { parameters: copy, selector: selector.value });
+    if (editing.value) changeSteps.edit(editing.value.id, { parameters: copy, selector: rule.value });
     else {
-      const id = changeSteps.add(kind, selector.value, copy, freshId);
+      const id = changeSteps.add(kind, rule.value, copy, freshId);
       added.value = id;
       freshId = newId();
       // Where one step is always open, that is now the new one.
