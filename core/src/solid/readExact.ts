@@ -1,5 +1,5 @@
 /** Reads off a solid what is exact in it: surfaces, circles, area, volume and centroid, by the kernel. */
-import type { TopoDS_Shape } from 'replicad-opencascadejs';
+import type { BRepAdaptor_Curve, TopoDS_Face, TopoDS_Shape } from 'replicad-opencascadejs';
 import { PrismError } from '../errors.ts';
 import type { Circle } from '../measure/circle.ts';
 import { lengthOf, minus } from '../measure/circle.ts';
@@ -10,6 +10,7 @@ import type { Form } from './exactSurface.ts';
 import { exactFaces } from './faces.ts';
 import { dropKernel, kernel, MILLIMETRE, owning } from './kernel.ts';
 import type { Kernel, Own } from './kernel.ts';
+import { circleOf, cylinderOf } from './recognised.ts';
 import { translate } from './tessellate.ts';
 
 export interface ExactInput {
@@ -38,7 +39,8 @@ function exactWith(oc: Kernel, shape: TopoDS_Shape, metres: number, own: Own): E
   const point = (v: Vector): Vector => [v[0] * metres, v[1] * metres, v[2] * metres];
   const faces = exactFaces(oc, shape, own)
     .slice(0, MOST_FACES)
-    .map(({ face, surface: { form } }): ExactFace => {
+    .map(({ face, surface: { form: known, at } }): ExactFace => {
+      const form = known ?? splineCylinder(oc, face, at);
       const isTurned = String(face.Orientation()) === 'TopAbs_REVERSED';
       return {
         surface: surfaceOf(form, point, metres),
@@ -58,6 +60,12 @@ function exactWith(oc: Kernel, shape: TopoDS_Shape, metres: number, own: Own): E
   // Of shells that are open the kernel counts nothing; a solid that is inside out counts against itself.
   if (!(Math.abs(mass) > 0)) return { faces, circles, ...areas };
   return { faces, circles, ...areas, volume: Math.abs(mass) * metres ** 3, centroid: point(centre) };
+}
+
+/** What the file gives as a spline, and is a cylinder. */
+function splineCylinder(oc: Kernel, face: TopoDS_Face, at: (u: number, v: number) => Vector): Form | undefined {
+  const { UMin, UMax, VMin, VMax } = oc.BRepTools.UVBounds(face);
+  return cylinderOf(at, [UMin, UMax], [VMin, VMax]);
 }
 
 function surfaceOf(form: Form | undefined, point: (v: Vector) => Vector, metres: number): ExactFace['surface'] {
@@ -112,14 +120,32 @@ function circlesOf(oc: Kernel, shape: TopoDS_Shape, own: Own): Circle[] {
     const edge = own(oc.TopoDS.Edge(own(explorer.Current())));
     if (oc.BRep_Tool.Degenerated(edge)) continue;
     const curve = own(new oc.BRepAdaptor_Curve(edge));
-    if (String(curve.GetType()) !== 'GeomAbs_Circle') continue;
-    const circle = own(curve.Circle());
-    const [at, axis] = [own(circle.Location()), own(own(circle.Axis()).Direction())];
-    const centre: Vector = [at.X(), at.Y(), at.Z()];
-    const radius = circle.Radius();
+    const found = circleAt(curve, own);
+    if (!found) continue;
+    const { centre, radius } = found;
     // Both faces at an edge have it, and an edge may be in pieces.
-    const isKnown = out.some((one) => one.radius === radius && lengthOf(minus(one.centre, centre)) < 1e-9 * radius);
-    if (!isKnown) out.push({ centre, normal: [axis.X(), axis.Y(), axis.Z()], radius });
+    const isKnown = out.some(
+      (one) => Math.abs(one.radius - radius) < 1e-9 * radius && lengthOf(minus(one.centre, centre)) < 1e-9 * radius,
+    );
+    if (!isKnown) out.push(found);
   }
   return out;
+}
+
+/** The circle that an edge lies on, said as such or as a spline. */
+function circleAt(curve: BRepAdaptor_Curve, own: Own): Circle | undefined {
+  const kind = String(curve.GetType());
+  if (kind === 'GeomAbs_Circle') {
+    const circle = own(curve.Circle());
+    const [at, axis] = [own(circle.Location()), own(own(circle.Axis()).Direction())];
+    return { centre: [at.X(), at.Y(), at.Z()], normal: [axis.X(), axis.Y(), axis.Z()], radius: circle.Radius() };
+  }
+  if (kind !== 'GeomAbs_BSplineCurve' && kind !== 'GeomAbs_BezierCurve') return undefined;
+  const at = (t: number): Vector => {
+    const point = curve.EvalD0(t);
+    const found: Vector = [point.X(), point.Y(), point.Z()];
+    point.delete();
+    return found;
+  };
+  return circleOf(at, [curve.FirstParameter(), curve.LastParameter()]);
 }

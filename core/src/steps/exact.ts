@@ -21,7 +21,7 @@ export const NO_LIMITS = {};
 
 export const readingExact = new Heavy<object, 'exact', ReadSolid>({
   kind: 'exact',
-  version: 1,
+  version: 2,
   task: 'exact',
   of: 'solid',
   // A survey knows of solids before they are stored.
