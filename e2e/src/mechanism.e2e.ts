@@ -143,5 +143,35 @@ test('the pump is mended, its crank gets its pivot on the axis of the shaft, and
   const plunger = of('Plunger', 'translation')?.values.filter((_, i) => i % 3 === 0) ?? [];
   // Its stroke is twice the throw of the crank.
   expect((Math.max(...plunger) - Math.min(...plunger)) * 1000).toBeCloseTo(2 * PUMP.throw, 0);
+
+  // The whole of it as a template is another job's too: links, points on parts and all lead to the rows of its own source.
+  await page.keyboard.press('s');
+  const sheet = page.getByRole('dialog', { name: 'Steps' });
+  await sheet.getByRole('button', { name: 'Keep or give all…' }).click();
+  await sheet.getByLabel('As a template called').fill('Pumps');
+  await sheet.getByRole('button', { name: /^Keep \d+ steps$/ }).click();
+  await expect(sheet).toContainText('Kept as the template “Pumps”.');
+  const next = await newJob(page, 'Pump B');
+  await next.drop(demoFile('tensioning-pump.stp'));
+  await next.settled();
+  const templates = page.getByRole('dialog', { name: 'Templates' });
+  const open = async () => {
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('templates');
+    await page.keyboard.press('Enter');
+  };
+  await open();
+  await templates.getByRole('button', { name: 'Give Pumps to this job' }).click();
+  await page.keyboard.press('Escape');
+  await next.settled();
+  await next.station('Arrange');
+  await next.action('Drive');
+  await next.choose('Driver', 'Hinge 1');
+  await expect(next.panel.getByLabel('Links', { exact: true })).toContainText('Pump body');
+  await expect(page.getByRole('group', { name: 'Movement' })).toContainText('One turn');
+  await expect(next.steps.getByLabel('has problems')).toHaveCount(0);
+  await open();
+  await templates.getByRole('button', { name: 'Delete Pumps' }).click();
+  await templates.getByRole('alert').getByRole('button', { name: 'Delete Pumps' }).click();
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore

@@ -43,3 +43,20 @@ it('parameters that name a row lead to that of the same path', () => {
   const free: Step = { ...attach, parameters: {} };
   expect(stepsFor([free], from, to)[0].parameters).toEqual({});
 });
+
+it('points that were picked on a part lead to the part of the same path, in every field of a kind', () => {
+  const spot = (on?: string) => ({ at: [1, 2, 3], axis: [0, 0, 1], what: 'axis', ...(on ? { on } : {}) });
+  const link: Step = {
+    ...step({ by: 'all' }),
+    kind: 'link',
+    parameters: { name: 'X', as: 'hinge', part: 'f1:/A/Crank', base: 'f1:/A/Body', axis: spot('f1:/A/Crank/Shaft') },
+  };
+  expect(stepsFor([link], from, to)[0].parameters).toEqual({
+    ...link.parameters,
+    part: 't9:/A/Crank',
+    base: 't9:/A/Body',
+    axis: spot('t9:/A/Crank/Shaft'),
+  });
+  const measure: Step = { ...link, kind: 'measure', parameters: { name: 'M', of: 'distance', a: spot('f1:/A'), b: spot() } };
+  expect(stepsFor([measure], from, to)[0].parameters).toEqual({ ...measure.parameters, a: spot('t9:/A') });
+}); // prettier-ignore

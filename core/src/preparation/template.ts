@@ -2,6 +2,7 @@
 import { mapRules } from '../select/select.ts';
 import type { Selector } from '../select/select.ts';
 import type { Field } from '../fields/field.ts';
+import type { Spot } from '../scene/spot.ts';
 import { STEP_KINDS } from '../steps/kinds.ts';
 import type { Step } from '../steps/kinds.ts';
 
@@ -29,14 +30,16 @@ export function stepsFor(steps: readonly Step[], from: readonly NamedSource[], t
   }));
 }
 
-/** Parameters that name a row by its key lead to the row of the same path too. */
+/** Parameters that name a row by its key, or a point on one, lead to the row of the same path too. */
 function movedRows({ kind, parameters }: Step, slots: ReadonlyMap<string, string>): object {
   const fields = Object.entries((STEP_KINDS.get(kind)?.fields ?? {}) as Record<string, Field<object>>);
-  const rows = fields.flatMap(([name, { type }]): [string, string][] => {
-    const key = (parameters as Record<string, unknown>)[name];
-    return type === 'row' && typeof key === 'string' ? [[name, movedKey(key, slots)]] : [];
+  const there = fields.flatMap(([name, { type }]): [string, unknown][] => {
+    const value = (parameters as Record<string, unknown>)[name];
+    if (type === 'row' && typeof value === 'string') return [[name, movedKey(value, slots)]];
+    const spot = type === 'spot' ? (value as Spot | undefined) : undefined;
+    return spot?.on === undefined ? [] : [[name, { ...spot, on: movedKey(spot.on, slots) }]];
   });
-  return rows.length === 0 ? parameters : { ...parameters, ...Object.fromEntries(rows) };
+  return there.length === 0 ? parameters : { ...parameters, ...Object.fromEntries(there) };
 }
 
 function movedKey(key: string, slots: ReadonlyMap<string, string>): string {

@@ -3,7 +3,6 @@ import { createPinia, setActivePinia } from 'pinia';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { useJob } from '../stores/job.ts';
-import { useMeasure } from '../stores/measure.ts';
 import { useSelection } from '../stores/selection.ts';
 import { changeSteps, openStep } from './stepEdits.ts';
 
@@ -107,22 +106,5 @@ describe('the selection', () => {
     expect(selection.selector).toEqual({ by: 'picked', keys: ['a', 'c'] });
     selection.clear();
     expect(selection.keys.size).toBe(0);
-  });
-});
-
-describe('measuring', () => {
-  it('takes two points, and begins anew with the third', () => {
-    const measure = useMeasure();
-    const at = (...point: [number, number, number]) => ({ kind: 'corner', point, row: 0 }) as const;
-    measure.toggle();
-    measure.add(at(0, 0, 0));
-    expect(measure.distance).toBeUndefined();
-    measure.add(at(3, 4, 12));
-    expect(measure.way).toEqual([3, 4, 12]);
-    expect(measure.distance).toBe(13);
-    measure.add(at(1, 1, 1));
-    expect(measure.points).toHaveLength(1);
-    measure.stop();
-    expect(measure.active).toBe(false);
   });
 });

@@ -22,6 +22,9 @@ const form = ref<InstanceType<typeof StepForm>>();
 const isLooking = ref(false);
 
 const unit = computed(() => unitOf(store.scene));
+/** The step that named a link; it has another id where it was given from another job. */
+const stepOf = (link: string) =>
+  store.steps.find(({ kind, parameters }) => kind === 'link' && (parameters as { mark?: string }).mark === link)?.id;
 const nameOf = (row: number) => (row < 0 ? 'what stands still' : store.scene.nodes.text('name', row));
 const links = computed(() => linksOf(store.scene));
 const found = computed(() => {
@@ -60,7 +63,11 @@ const isBoth = computed(() => Boolean(form.value?.parameters.part && form.value?
 <template>
   <ul v-if="links.length" class="links" aria-label="Links">
     <li v-for="link in links" :key="link.id">
-      <button class="plain link" :aria-pressed="openStep === link.id" @click="openStep = link.id">
+      <button
+        class="plain link"
+        :aria-pressed="openStep !== undefined && openStep === stepOf(link.id)"
+        @click="openStep = stepOf(link.id)"
+      >
         {{ link.name }}
       </button>
       <span class="quiet"
