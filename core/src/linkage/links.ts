@@ -54,6 +54,11 @@ export function movesOn(links: readonly Link[], one: number, other: number): [pa
   return moves(one) && isNew(other) ? [other, one] : [one, other];
 }
 
+/** Where a link is in the world now, by the row that moves in it. */
+export function seatOf(scene: Scene, { part, inPart }: Link): Seat {
+  return placed(factsOf(scene).world(part), inPart);
+}
+
 /** What can be driven: a linkage and the rows that its bodies are. */
 export interface Mechanism {
   linkage: Linkage;

@@ -19,7 +19,8 @@ import { movedIn } from '../evaluation/client.ts';
 import { dark } from '../theme/sheetMode.ts';
 import { View } from '../view/view.ts';
 import { unitOf } from '@noble-prism/core/scene/unitOf';
-import { calloutsOf } from './calloutsOf.ts';
+import { calloutsOf, linkCallouts } from './calloutsOf.ts';
+import { openActionOf } from './openAction.ts';
 import LooksBar from './LooksBar.vue';
 import WipeLine from './WipeLine.vue';
 import { openStep } from './stepEdits.ts';
@@ -146,10 +147,16 @@ watch(
   (on) => view.value?.showOptics(on),
 );
 watch(() => selection.frameWish, frame);
+/** Not with each picture of a movement: only when one begins and ends. */
+const isPosed = computed(() => posing.places !== undefined);
 /** Names and measures are shown where they are made: elsewhere they would only cover what is looked at. */
-const callouts = computed(() =>
-  route.params.station === 'arrange' ? calloutsOf(store.shown, store.evaluation?.reports ?? []) : [],
-);
+const callouts = computed(() => {
+  if (route.params.station !== 'arrange') return [];
+  // Axes are those of what stands where it stands.
+  const isMotion = MOTION.includes(openActionOf('arrange', undefined) ?? '') && !isPosed.value;
+  return [...calloutsOf(store.shown, store.evaluation?.reports ?? []), ...(isMotion ? linkCallouts(store.shown) : [])];
+});
+const MOTION = ['link', 'drive', 'run'];
 watch(callouts, (list) => view.value?.showCallouts(list));
 watch(
   () => posing.places,

@@ -7,7 +7,7 @@ import { SceneEditor } from '@noble-prism/core/scene/editor';
 import { translation } from '@noble-prism/core/scene/matrix';
 import { boxMesh } from '@noble-prism/core/testing/meshes';
 import { sceneWith } from '@noble-prism/core/testing/scenes';
-import { calloutsOf } from './calloutsOf.ts';
+import { calloutsOf, linkCallouts } from './calloutsOf.ts';
 
 const reportOf = (measured: Measured) => ({ measured }) as StepReport;
 
@@ -33,5 +33,16 @@ describe('callouts', () => {
   it('of parts have no place: they stand in the list alone', async () => {
     const { scene } = await sceneWith([{ name: 'A', mesh: boxMesh(1, 1, 1) }]);
     expect(calloutsOf(scene, [reportOf({ name: 'M', of: 'mass', value: 1, points: [] }), {} as StepReport])).toEqual([]);
+  }); // prettier-ignore
+
+  it('of links lie on their axes, where their part stands now', async () => {
+    const { scene } = await sceneWith([{ name: 'A', mesh: boxMesh(1, 1, 1), transform: translation([5, 0, 0]) }]);
+    const seat = { point: [1, 0, 0], axis: [0, 0, 1], across: [1, 0, 0] } as const;
+    const link = { id: 'h', name: 'Hinge', kind: 'hinge', part: 0, base: -1, inPart: seat, inBase: seat } as const;
+    const slide = { ...link, name: 'Slide', inPart: { ...seat, point: [3, 0, 0] } } as const;
+    expect(linkCallouts({ ...scene, links: [link, slide] })).toEqual([
+      { at: [6, 0, 0], text: 'Hinge', lines: [[6, 0, -0.5], [6, 0, 0.5]] },
+      { at: [8, 0, 0], text: 'Slide', lines: [[8, 0, -0.5], [8, 0, 0.5]] },
+    ]);
   }); // prettier-ignore
 });

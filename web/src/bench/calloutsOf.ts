@@ -1,4 +1,6 @@
 /** What is named and measured in a scene, as it is shown in the view. */
+import { linksOf, seatOf } from '@noble-prism/core/linkage/links';
+import { lengthOf, minus, plus } from '@noble-prism/core/measure/circle';
 import { measuredShort } from '@noble-prism/core/measure/kept';
 import type { Measured } from '@noble-prism/core/measure/kept';
 import type { StepReport } from '@noble-prism/core/preparation/evaluate';
@@ -20,6 +22,18 @@ export function calloutsOf(scene: Scene, reports: readonly StepReport[]): Callou
       lines: linesOf(measured),
     })),
   ];
+}
+
+/** Axes of links, as long as they lie apart; each with its name. */
+export function linkCallouts(scene: Scene): Callout[] {
+  const links = linksOf(scene).map((link) => ({ link, ...seatOf(scene, link) }));
+  const spread = Math.max(0, ...links.map(({ point }) => lengthOf(minus(point, links[0].point))));
+  const reach = spread > 0 ? spread / 4 : 0.05;
+  return links.map(({ link, point, axis }) => ({
+    at: point,
+    text: link.name,
+    lines: [plus(point, axis, -reach), plus(point, axis, reach)],
+  }));
 }
 
 /** In the middle of a distance, at the corner of an angle, on the rim of a circle. */
