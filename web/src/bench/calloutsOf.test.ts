@@ -40,9 +40,13 @@ describe('callouts', () => {
     const seat = { point: [1, 0, 0], axis: [0, 0, 1], across: [1, 0, 0] } as const;
     const link = { id: 'h', name: 'Hinge', kind: 'hinge', part: 0, base: -1, inPart: seat, inBase: seat } as const;
     const slide = { ...link, name: 'Slide', inPart: { ...seat, point: [3, 0, 0] } } as const;
+    const through = { ...link, name: 'Through', inPart: { ...seat, axis: [0, 1, 0] } } as const;
     expect(linkCallouts({ ...scene, links: [link, slide] })).toEqual([
       { at: [6, 0, 0], text: 'Hinge', lines: [[6, 0, -0.5], [6, 0, 0.5]] },
       { at: [8, 0, 0], text: 'Slide', lines: [[8, 0, -0.5], [8, 0, 0.5]] },
     ]);
+    // Two on one point have one text.
+    const [both] = linkCallouts({ ...scene, links: [link, through, slide] });
+    expect(both).toMatchObject({ text: 'Hinge, Through', lines: { length: 4 } });
   }); // prettier-ignore
 });

@@ -29,11 +29,17 @@ export function linkCallouts(scene: Scene): Callout[] {
   const links = linksOf(scene).map((link) => ({ link, ...seatOf(scene, link) }));
   const spread = Math.max(0, ...links.map(({ point }) => lengthOf(minus(point, links[0].point))));
   const reach = spread > 0 ? spread / 4 : 0.05;
-  return links.map(({ link, point, axis }) => ({
-    at: point,
-    text: link.name,
-    lines: [plus(point, axis, -reach), plus(point, axis, reach)],
-  }));
+  const out: (Callout & { lines: Vector[] })[] = [];
+  for (const { link, point, axis } of links) {
+    const ends = [plus(point, axis, -reach), plus(point, axis, reach)];
+    // What lies on one point has one text, or none could be read.
+    const there = out.find(({ at }) => lengthOf(minus(at, point)) < reach * 1e-3);
+    if (there) {
+      there.text = `${there.text}, ${link.name}`;
+      there.lines.push(...ends);
+    } else out.push({ at: point, text: link.name, lines: ends });
+  }
+  return out;
 }
 
 /** In the middle of a distance, at the corner of an angle, on the rim of a circle. */
