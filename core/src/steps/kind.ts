@@ -92,6 +92,8 @@ export interface StepSpec<P extends object> {
   summary(parameters: P): string;
   /** True where it concerns the job as a whole, or says itself what it concerns: no rule is asked for. */
   whole?(parameters: P): boolean;
+  /** True where what it says stands beside the rows, of which it changes none. */
+  readonly beside?: true;
   /** What the rule counts; parts where nothing is said. */
   counts?(parameters: P): Counted;
   /** What people have to know before they apply it, in sentences: what it gives up, and what it cannot do. */

@@ -63,6 +63,7 @@ export const linkStep = defineStep<LinkParameters>({
   version: 1,
   needs: 'manifest',
   whole: () => true,
+  beside: true,
   fields: {
     name: { type: 'text', label: 'Name', most: 200 },
     as: {

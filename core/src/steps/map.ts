@@ -31,6 +31,7 @@ export const mapStep = defineStep<MapParameters>({
   version: 1,
   needs: 'manifest',
   whole: () => true,
+  beside: true,
   fields: {
     spot: { type: 'spot', label: 'This point', optional: true, help: 'The origin of the job where nothing is picked or typed.' },
     eastings: { ...metres('Eastings'), help: 'As IfcMapConversion (ISO 16739-1) has them.' },

@@ -55,6 +55,7 @@ export const measureStep = defineStep<MeasureParameters>({
   version: 1,
   needs: 'geometry',
   whole: isOfPoints,
+  beside: true,
   fields: {
     name: { type: 'text', label: 'Name', most: 200 },
     of: { type: 'choice', label: 'Measure', choices: MEASURES.map((value) => ({ value, label: TITLES[value] })) },

@@ -19,6 +19,8 @@ defineProps<{
   /** Id of the step that is shown before it is applied; and whether it can be. */
   tried?: string;
   previews?: boolean;
+  /** It changes no rows. */
+  beside?: boolean;
   /** What a step says that was just added and could not do what it was to do. */
   added?: StepReport;
 }>();
@@ -53,7 +55,7 @@ const emit = defineEmits<{ save: []; close: []; preview: [] }>();
     </li>
   </ul>
   <template v-if="report && (editing || tried)">
-    <p v-if="tried" class="note" role="status">
+    <p v-if="tried && !beside" class="note" role="status">
       {{ report.changed === 0 ? 'Nothing would change.' : `${counted(report.changed, 'row')} would change.` }}
     </p>
     <p v-if="editing && !editing.on" class="quiet note">This step is switched off.</p>

@@ -98,6 +98,7 @@ defineExpose({ selector: form.selector, parameters: form.parameters, setAll: for
     :begun-there="form.spec.begunThere"
     :tried="form.tried.value"
     :previews="form.previews.value"
+    :beside="form.spec.beside"
     :added="form.addedReport.value"
     @preview="form.togglePreview"
     @save="form.save"
