@@ -180,6 +180,27 @@ describe('what cannot move', () => {
   });
 });
 
+it('a hinge that stands beyond half a turn is counted as its limits have it', () => {
+  const quarterBack = { ...seat([0, 0, 0], Z), across: [acrossTo(Z)[1], -acrossTo(Z)[0], 0] as Vector };
+  const hinge = (limits: Partial<Joint>) => ({
+    ...joint('A', 'hinge', -1, 0, [0, 0, 0], Z, limits),
+    inPart: quarterBack,
+  });
+  const start = (limits: Partial<Joint>) => new Linkage([hinge(limits)], 1, 0).start;
+  expect(start({})).toBeCloseTo(-Math.PI / 2, 12);
+  expect(start({ least: 0, greatest: 1.6 * Math.PI })).toBeCloseTo(1.5 * Math.PI, 12);
+  expect(start({ least: -4 * Math.PI, greatest: -2 * Math.PI })).toBeCloseTo(-2.5 * Math.PI, 12);
+  // Out of reach of its limits it is where it is, and cannot be driven.
+  expect(start({ least: 0, greatest: 1 })).toBeCloseTo(-Math.PI / 2, 12);
+  expect(new Linkage([hinge({ least: 0, greatest: 1 })], 1, 0).drive(0.5).stop).toBe('“A” is at its end, 0°');
+});
+
+it('a driver on something that moves with it is a fault', () => {
+  expect(new Linkage([joint('A', 'hinge', 0, 0, [0, 0, 0])], 1, 0).fault).toBe(
+    '“A” is on something that moves with it.',
+  );
+});
+
 it('an open chain goes with its driver, and what is free in it stays as it is', () => {
   const joints = [joint('A', 'hinge', -1, 0, [0, 0, 0]), joint('B', 'hinge', 0, 1, [1, 0, 0], [1, 0, 0])];
   const { moves, values } = new Linkage(joints, 2, 0).drive(Math.PI / 2);

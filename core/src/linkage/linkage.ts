@@ -68,14 +68,16 @@ export class Linkage {
     readonly driver: number,
   ) {
     this.#length = sizeOf(joints);
-    this.#start = joints.map((joint) => valueOf(joint, joint.inBase, joint.inPart));
+    this.#start = joints.map((joint) => withinLimits(joint, valueOf(joint, joint.inBase, joint.inPart)));
     this.#paths = Array.from({ length: bodies }, () => []);
     this.#grow();
     this.#open = this.#branches.flatMap(({ joint }, i) => (joint === driver ? [] : [i]));
     const torn = [...this.#branches.map(({ joint }) => joint), ...this.#loops].find(
       (i) => apart(joints[i], joints[i].inBase, joints[i].inPart) > APART + CLOSED * this.#length,
     );
-    if (torn !== undefined) {
+    if (this.#branches.every(({ joint }) => joint !== driver))
+      this.fault = `“${joints[driver].name}” is on something that moves with it.`;
+    else if (torn !== undefined) {
       const joint = joints[torn];
       const gap = formatLength(apart(joint, joint.inBase, joint.inPart), 'mm');
       this.fault = `“${joint.name}” is ${gap} apart: its parts were moved away from each other after it was named.`;
@@ -330,6 +332,16 @@ function changeOf({ kind }: Joint, base: Seat, part: Seat, side: 1 | -1, move: V
   const off = ways.map((value, i) => (value - change * axis[i] - along * turns[i]) / length);
   return [...off, ...axes, ...turn(seat.across).map((value) => side * value)];
 } // prettier-ignore
+
+/** A hinge that stands at -90° stands at 270° too: the one that its limits allow is meant. */
+function withinLimits({ kind, least = -Infinity, greatest = Infinity }: Joint, value: number): number {
+  if (kind === 'slide') return value;
+  const turn = 2 * Math.PI;
+  const up = value < least ? Math.ceil((least - value) / turn - 1e-9) * turn : 0;
+  const down = value > greatest ? Math.ceil((value - greatest) / turn - 1e-9) * turn : 0;
+  const moved = value + up - down;
+  return moved >= least - 1e-9 && moved <= greatest + 1e-9 ? moved : value;
+}
 
 const squares = (values: readonly number[]) => values.reduce((sum, value) => sum + value * value, 0);
 const said = (kind: Joint['kind'], value: number) =>
