@@ -55,6 +55,11 @@ export function spotInWorld(scene: Scene, spot: Spot): { point: Vector; axis?: V
   return row === undefined ? undefined : placed(spot, geometryPlace(scene, row));
 }
 
+/** Why a spot is nowhere, for people. */
+export function lostSpot(spot: Spot | undefined): string {
+  return `The part on which the point was picked is no longer there: ${spot?.on}.`;
+}
+
 /** A spot of some frame, seen from outside of it. */
 export function placed({ at, axis }: Spot, place: Matrix): { point: Vector; axis?: Vector } {
   return { point: transformPoint(place, at), ...(axis ? { axis: directionIn(place, axis) } : {}) };

@@ -4,7 +4,7 @@ import type { SceneEditor } from '../scene/editor.ts';
 import { factsOf } from '../scene/facts.ts';
 import type { Vector } from '../scene/matrix.ts';
 import { Rows } from '../scene/rowSet.ts';
-import { spotInWorld } from '../scene/spot.ts';
+import { lostSpot, spotInWorld } from '../scene/spot.ts';
 import type { Spot } from '../scene/spot.ts';
 import { withDescendants, worldBox } from '../scene/tree.ts';
 
@@ -57,7 +57,7 @@ export function fixedPoint(
       return () => [0, 0, 0];
     case 'spot': {
       const found = spot && spotInWorld(scene, spot);
-      return found ? () => found.point : `The part on which the point was picked is no longer there: ${spot?.on}.`;
+      return found ? () => found.point : lostSpot(spot);
     }
     default: {
       const box = worldBox(scene, withDescendants(scene, Rows.of(scene.nodes.rows, rows)));

@@ -1,5 +1,5 @@
 /** Step: make a branch as large as it is known to be, by two points of it and the distance that they have in truth. */
-import { spotInWorld } from '../scene/spot.ts';
+import { lostSpot, spotInWorld } from '../scene/spot.ts';
 import type { Spot } from '../scene/spot.ts';
 import { about, Standing } from '../scene/standing.ts';
 import { formatLength, formatNumber } from '../units.ts';
@@ -43,7 +43,7 @@ export const calibrateStep = defineStep<CalibrateParameters>({
     const { scene } = edit;
     const [a, b] = [from && spotInWorld(scene, from), to && spotInWorld(scene, to)];
     if (!a || !b)
-      return { pending: 0, problems: [`The part on which the point was picked is no longer there: ${(a ? to : from)?.on}.`] };
+      return { pending: 0, problems: [lostSpot(a ? to : from)] };
     const distance = Math.hypot(...[0, 1, 2].map((k) => b.point[k] - a.point[k]));
     if (distance < 1e-9) return { pending: 0, problems: ['Both points lie on one spot: their distance says nothing.'] };
     const factor = length / distance;

@@ -3,7 +3,7 @@ import { factsOf } from '../scene/facts.ts';
 import { translation } from '../scene/matrix.ts';
 import { LOCKED } from '../scene/nodes.ts';
 import { Rehanging, topmost } from '../scene/rehang.ts';
-import { spotInWorld } from '../scene/spot.ts';
+import { lostSpot, spotInWorld } from '../scene/spot.ts';
 import type { Spot } from '../scene/spot.ts';
 import { worldBox } from '../scene/tree.ts';
 import { defineStep, WHEREVER } from './kind.ts';
@@ -60,8 +60,7 @@ export const handleStep = defineStep<HandleParameters>({
     const members = topmost(facts, rows);
     if (members.length === 0) return { pending: 0, problems: [] };
     const picked = spot && spotInWorld(scene, spot);
-    if (spot && !picked)
-      return { pending: 0, problems: [`The part on which the point was picked is no longer there: ${spot.on}.`] };
+    if (spot && !picked) return { pending: 0, problems: [lostSpot(spot)] };
     const box = worldBox(scene, rows);
     const base = box ? ([(box.min[0] + box.max[0]) / 2, box.min[1], (box.min[2] + box.max[2]) / 2] as const) : ([0, 0, 0] as const); // prettier-ignore
     const place = translation(picked?.point ?? base);

@@ -1,6 +1,6 @@
 /** Step: says where a point of the job lies on the map: eastings, northings, height, and how the job is turned against the grid. */
 import { conversionAt, onMap } from '../scene/origin.ts';
-import { spotInWorld } from '../scene/spot.ts';
+import { lostSpot, spotInWorld } from '../scene/spot.ts';
 import type { Spot } from '../scene/spot.ts';
 import { formatLength, formatNumber } from '../units.ts';
 import { defineStep, WHEREVER } from './kind.ts';
@@ -58,7 +58,7 @@ export const mapStep = defineStep<MapParameters>({
   apply(edit, _rows, { spot, ...there }) {
     const found = spot && spotInWorld(edit.scene, spot);
     if (spot && !found)
-      return { pending: 0, problems: [`The part on which the point was picked is no longer there: ${spot.on}.`] };
+      return { pending: 0, problems: [lostSpot(spot)] };
     const map = conversionAt(found?.point ?? [0, 0, 0], there);
     edit.setOrigin({ ...edit.origin, map });
     const [east, north, up] = onMap(map, [0, 0, 0]);

@@ -17,7 +17,7 @@ import { putElsewhere } from '../scene/motion.ts';
 import { ASSEMBLY, PART } from '../scene/nodes.ts';
 import { rotationBetween, rotationOf, transposed } from '../scene/rotation.ts';
 import type { RowSet } from '../scene/rowSet.ts';
-import { directionIn, geometryPlace, spotInWorld } from '../scene/spot.ts';
+import { directionIn, geometryPlace, lostSpot, spotInWorld } from '../scene/spot.ts';
 import type { Spot } from '../scene/spot.ts';
 import { withDescendants } from '../scene/tree.ts';
 import type { Box } from '../scene/types.ts';
@@ -235,7 +235,7 @@ class Pivots {
     this.#upOf = new Map(scene.sources.map((source) => [source.id, source.up]));
     if (place === 'spot' || turn === 'axis') {
       this.#point = spot && spotInWorld(scene, spot);
-      if (!this.#point) this.lost = `The part on which the point was picked is no longer there: ${spot?.on}.`;
+      if (!this.#point) this.lost = lostSpot(spot);
     }
     if (place === 'row' || turn === 'row') {
       this.#other = factsOf(scene).rowOf(row ?? '');

@@ -2,7 +2,7 @@
 import { factsOf } from '../scene/facts.ts';
 import { invert, isSingular, multiply, translation } from '../scene/matrix.ts';
 import { POINT } from '../scene/nodes.ts';
-import { spotInWorld } from '../scene/spot.ts';
+import { lostSpot, spotInWorld } from '../scene/spot.ts';
 import type { Spot } from '../scene/spot.ts';
 import { defineStep, WHEREVER } from './kind.ts';
 import { keyFor, MARK_FIELD } from './made.ts';
@@ -40,7 +40,7 @@ export const pointStep = defineStep<PointParameters>({
     const { scene } = edit;
     if (!spot) return { pending: 0, problems: [] };
     const found = spotInWorld(scene, spot);
-    if (!found) return { pending: 0, problems: [`The part on which the point was picked is no longer there: ${spot.on}.`] };
+    if (!found) return { pending: 0, problems: [lostSpot(spot)] };
     const facts = factsOf(scene);
     const { parent } = scene.nodes.columns;
     // It hangs under the root of its source, so that it stays with the source whatever becomes of the part.

@@ -1,7 +1,7 @@
 /** Step: put a point of rows on another point; with their axes one upon the other where both have some. */
 import { dot, multiply, translation } from '../scene/matrix.ts';
 import { rotationBetween } from '../scene/rotation.ts';
-import { spotInWorld } from '../scene/spot.ts';
+import { lostSpot, spotInWorld } from '../scene/spot.ts';
 import type { Spot } from '../scene/spot.ts';
 import { about, Standing } from '../scene/standing.ts';
 import { defineStep, WHEREVER } from './kind.ts';
@@ -55,7 +55,7 @@ export const putOnStep = defineStep<PutOnParameters>({
     const standing = new Standing(edit, rows);
     const [a, b] = [from && spotInWorld(scene, from), to && spotInWorld(scene, to)];
     if (!a || !b)
-      return { pending: 0, problems: [`The part on which the point was picked is no longer there: ${(a ? to : from)?.on}.`] };
+      return { pending: 0, problems: [lostSpot(a ? to : from)] };
     const move = translation([b.point[0] - a.point[0], b.point[1] - a.point[1], b.point[2] - a.point[2]]);
     // An axis has no head: the smaller turn is meant.
     const turn = axes && a.axis && b.axis ? rotationBetween(a.axis, dot(a.axis, b.axis) < 0 ? [-b.axis[0], -b.axis[1], -b.axis[2]] : b.axis) : undefined;

@@ -5,7 +5,7 @@ import type { Vector } from '../scene/matrix.ts';
 import { putElsewhere } from '../scene/motion.ts';
 import { ASSEMBLY } from '../scene/nodes.ts';
 import { movedOrigin } from '../scene/origin.ts';
-import { spotInWorld } from '../scene/spot.ts';
+import { lostSpot, spotInWorld } from '../scene/spot.ts';
 import type { Spot } from '../scene/spot.ts';
 import { worldBox } from '../scene/tree.ts';
 import { formatLength } from '../units.ts';
@@ -65,7 +65,7 @@ export const rebaseStep = defineStep<RebaseParameters>({
     const { scene } = edit;
     const found = spot && spotInWorld(scene, spot);
     if (spot && !found)
-      return { pending: 0, problems: [`The part on which the point was picked is no longer there: ${spot.on}.`] };
+      return { pending: 0, problems: [lostSpot(spot)] };
     const middle = found?.point ?? middleOf(worldBox(scene));
     if (!middle) return { pending: 0, problems: ['There is no geometry yet that has a middle; pick or type the new origin.'] };
     const whole = (value: number) => (round ? Math.round(value / round) * round : value);

@@ -1,7 +1,7 @@
 /** Step: put sources in register by points that are the same place in both: one, two (also turned) or three (also tilted). */
 import { register } from '../scene/register.ts';
 import type { Pair } from '../scene/register.ts';
-import { spotInWorld } from '../scene/spot.ts';
+import { lostSpot, spotInWorld } from '../scene/spot.ts';
 import type { Spot } from '../scene/spot.ts';
 import { Standing } from '../scene/standing.ts';
 import { counted, formatLength } from '../units.ts';
@@ -58,7 +58,7 @@ export const registerStep = defineStep<RegisterParameters>({
     for (const [from, to] of pairsOf(given)) {
       const [a, b] = [spotInWorld(scene, from), spotInWorld(scene, to)];
       if (!a || !b)
-        return { pending: 0, problems: [`The part on which the point was picked is no longer there: ${(a ? to : from).on}.`] };
+        return { pending: 0, problems: [lostSpot(a ? to : from)] };
       pairs.push({ from: a.point, to: b.point });
     }
     const found = register(pairs);

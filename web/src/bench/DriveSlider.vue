@@ -2,6 +2,7 @@
 /** Drags the driver of a linkage between two values, or plays through them, with what all links come to. */
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { formatValue } from '@noble-prism/core/steps/linkFields';
+import PlayButton from '../parts/PlayButton.vue';
 import { useDriveLink } from './driveLink.ts';
 
 const props = defineProps<{
@@ -64,17 +65,7 @@ function letGo(event: Event): void {
 <template>
   <div v-if="drive.driver.value" class="drive">
     <div class="slider">
-      <button
-        class="plain"
-        :aria-label="playing ? 'Pause' : 'Play'"
-        :title="playing ? 'Pause' : 'Plays from one end to the other'"
-        @click="play"
-      >
-        <svg viewBox="0 0 12 12" width="12" height="12" aria-hidden="true">
-          <path v-if="playing" d="M2 1h3v10H2zM7 1h3v10H7z" />
-          <path v-else d="M2 1l9 5-9 5z" />
-        </svg>
-      </button>
+      <PlayButton :playing="playing" hint="Plays from one end to the other" @click="play" />
       <input
         type="range"
         :aria-label="`Drive ${drive.driver.value.link.name}`"
@@ -109,9 +100,6 @@ function letGo(event: Event): void {
   align-items: center;
   gap: 8px;
   margin-top: 8px;
-}
-.slider svg {
-  fill: currentColor;
 }
 .slider input {
   width: 100%;

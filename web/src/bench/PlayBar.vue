@@ -9,6 +9,7 @@ import { fetchBlob } from '../api/client.ts';
 import { useJob } from '../stores/job.ts';
 import { usePosing } from '../stores/posing.ts';
 import ChoiceField from '../parts/ChoiceField.vue';
+import PlayButton from '../parts/PlayButton.vue';
 
 const store = useJob();
 const posing = usePosing();
@@ -89,12 +90,7 @@ function rest(): void {
 
 <template>
   <div v-if="animation" class="play" role="group" aria-label="Movement">
-    <button class="plain" :aria-label="playing ? 'Pause' : 'Play'" :title="playing ? 'Pause' : 'Play'" @click="toggle">
-      <svg viewBox="0 0 12 12" width="12" height="12" aria-hidden="true">
-        <path v-if="playing" d="M2 1h3v10H2zM7 1h3v10H7z" />
-        <path v-else d="M2 1l9 5-9 5z" />
-      </svg>
-    </button>
+    <PlayButton :playing="playing" @click="toggle" />
     <ChoiceField
       v-if="animations.length > 1"
       class="which"
@@ -135,9 +131,6 @@ function rest(): void {
   padding: 2px 6px 0;
   font-size: 12px;
   color: var(--ink-2);
-}
-.play svg {
-  fill: currentColor;
 }
 .which {
   max-width: 180px;
