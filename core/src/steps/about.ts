@@ -2,11 +2,14 @@
 import type { ChoiceField, SpotField } from '../fields/field.ts';
 import type { SceneEditor } from '../scene/editor.ts';
 import { factsOf } from '../scene/facts.ts';
-import type { Vector } from '../scene/matrix.ts';
+import { invert, multiply, transformPoint } from '../scene/matrix.ts';
+import type { Matrix, Vector } from '../scene/matrix.ts';
+import { putMatrix, STRIDE } from '../scene/places.ts';
 import { Rows } from '../scene/rowSet.ts';
 import { lostSpot, spotInWorld } from '../scene/spot.ts';
 import type { Spot } from '../scene/spot.ts';
 import { withDescendants, worldBox } from '../scene/tree.ts';
+import type { Box } from '../scene/types.ts';
 
 export interface AboutParameters {
   /** Each about its own pivot where nothing is said. */
@@ -62,9 +65,41 @@ export function fixedPoint(
     default: {
       const box = worldBox(scene, withDescendants(scene, Rows.of(scene.nodes.rows, rows)));
       if (!box) return 'There is no geometry yet that has a middle.';
-      const middle = [0, 1, 2].map((axis) => (box.min[axis] + box.max[axis]) / 2) as [number, number, number];
-      if (about === 'base') middle[1] = box.min[1];
+      const middle = middleOf(box, about);
       return () => middle;
     }
   }
+}
+
+function middleOf({ min, max }: Box, about: 'box' | 'base'): Vector {
+  return [(min[0] + max[0]) / 2, about === 'base' ? min[1] : (min[1] + max[1]) / 2, (min[2] + max[2]) / 2];
+}
+
+/**
+ * The one point about which rows stay when more is done to them, where they stand as they are after it was begun; or why there is
+ * none. Of a box that was turned, the box of what is seen is another: so the turn is taken back first.
+ * @param done what was done so far, as if about the origin: {@link IDENTITY} where nothing was
+ */
+export function oneFixedPoint(
+  edit: SceneEditor,
+  rows: readonly number[],
+  parameters: AboutParameters,
+  done: Matrix,
+): Vector | string {
+  if (rows.length === 0) return 'Nothing that could be taken: choose rows that are not locked.';
+  if (parameters.about === undefined && rows.length > 1)
+    return 'Each of several rows has a pivot of its own: choose one point for all of them.';
+  if (parameters.about !== 'box' && parameters.about !== 'base') {
+    const fixed = fixedPoint(edit, rows, parameters);
+    return typeof fixed === 'string' ? fixed : fixed(rows[0]);
+  }
+  const { scene } = edit;
+  const undo = invert(done);
+  const facts = factsOf(scene);
+  const below = withDescendants(scene, Rows.of(scene.nodes.rows, rows));
+  const worlds = facts.worlds.slice();
+  for (const row of below) putMatrix(multiply(undo, facts.world(row)), worlds, row * STRIDE);
+  const box = worldBox(scene, below, undefined, worlds);
+  if (!box) return 'There is no geometry yet that has a middle.';
+  return transformPoint(done, middleOf(box, parameters.about));
 }

@@ -2,8 +2,11 @@
 import { Matrix4, Object3D, Quaternion, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { factsOf } from '../scene/facts.ts';
-import { composed, determinant, translation } from '../scene/matrix.ts';
+import { SceneEditor } from '../scene/editor.ts';
+import { composed, determinant, IDENTITY, translation } from '../scene/matrix.ts';
+import type { Vector } from '../scene/matrix.ts';
 import { rotationAbout, rotationBetween, rotationOf, transposed } from '../scene/rotation.ts';
+import { Standing } from '../scene/standing.ts';
 import { worldBox } from '../scene/tree.ts';
 import type { Scene } from '../scene/types.ts';
 import { select } from '../select/select.ts';
@@ -12,6 +15,8 @@ import { boxMesh } from '../testing/meshes.ts';
 import { randomNumbers } from '../testing/random.ts';
 import { sceneWith } from '../testing/scenes.ts';
 import { farthestBetween, farthestOff, placeOf, randomTree } from '../testing/trees.ts';
+import { fixedPoint, oneFixedPoint } from './about.ts';
+import type { AboutParameters } from './about.ts';
 import { applyStep } from './kind.ts';
 import { stepKind } from './kinds.ts';
 
@@ -135,6 +140,39 @@ describe('rows among others', () => {
       '1 row is turned against what is stretched: skewed, which no place of a file can hold.',
     ]);
     expect(applied(scene, 'scale', { x: 2, y: 1 }, picked('Frame')).problems).toEqual(['1 row is skewed: Leaning.']);
+  });
+});
+
+describe('the point about which a step is carried on by hand', () => {
+  const before = (edit: SceneEditor, rows: readonly number[], about: AboutParameters) => {
+    const fixed = fixedPoint(edit, rows, about);
+    if (typeof fixed === 'string') throw new Error(fixed);
+    return fixed(rows[0]);
+  };
+
+  it.each(['box', 'base', 'origin', undefined] as const)('is after a turn or a scale what it was before it: %s', async (about) => {
+    for (let seed = 1; seed <= 6; seed++) {
+      const { scene } = await randomTree(seed, 40);
+      const rows = about ? [2, 7, 11] : [5];
+      const selector: Selector = { by: 'picked', keys: rows.map((row) => scene.nodes.key(row)) };
+      const { rows: top } = new Standing(new SceneEditor(scene), select(scene, selector, true));
+      const given = about ? { about } : {};
+      const was = before(new SceneEditor(scene), top, given);
+      for (const [kind, parameters, done] of [
+        ['rotate', { angle: 0.3 * seed, axis: 'x' }, rotationAbout([1, 0, 0], 0.3 * seed)],
+        ['scale', { x: 0.5 + seed / 3 }, new Matrix4().makeScale(0.5 + seed / 3, 0.5 + seed / 3, 0.5 + seed / 3).toArray()],
+      ] as const) {
+        const { scene: after } = applied(scene, kind, { ...parameters, ...given }, selector);
+        const now = oneFixedPoint(new SceneEditor(after), top, given, done) as Vector;
+        expect(new Vector3(...now).distanceTo(new Vector3(...was))).toBeLessThan(1e-9);
+      }
+    }
+  }); // prettier-ignore
+
+  it('is none for several pivots, nor for nothing', async () => {
+    const { scene } = await randomTree(3, 40);
+    expect(oneFixedPoint(new SceneEditor(scene), [2, 3], {}, IDENTITY)).toContain('a pivot of its own');
+    expect(oneFixedPoint(new SceneEditor(scene), [], { about: 'box' }, IDENTITY)).toContain('not locked');
   });
 });
 

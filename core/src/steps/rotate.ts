@@ -3,6 +3,7 @@ import { factsOf } from '../scene/facts.ts';
 import type { Vector } from '../scene/matrix.ts';
 import { rotationAbout } from '../scene/rotation.ts';
 import { directionIn, spotInWorld } from '../scene/spot.ts';
+import type { Scene } from '../scene/types.ts';
 import { about, Standing } from '../scene/standing.ts';
 import { formatAngle } from '../units.ts';
 import { ABOUT_FIELDS, aboutNothing, fixedPoint } from './about.ts';
@@ -16,6 +17,17 @@ export interface RotateParameters extends AboutParameters {
 }
 
 const DIRECTIONS: Record<string, Vector> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+
+/** What rows are turned about: around a picked axis, everything turns about a point of it. */
+export function aboutOf({ about, axis, spot }: RotateParameters): AboutParameters {
+  return { ...(axis === 'picked' ? { about: 'spot' } : about ? { about } : {}), ...(spot ? { spot } : {}) };
+}
+
+/** The direction that a row is turned around, in the world; undefined where it was picked on what is no longer there. */
+export function axisOf(scene: Scene, row: number, { axis, spot }: RotateParameters): Vector | undefined {
+  if (axis === 'picked') return spot && spotInWorld(scene, spot)?.axis;
+  return axis.startsWith('own-') ? directionIn(factsOf(scene).world(row), DIRECTIONS[axis.slice(4)]) : DIRECTIONS[axis];
+}
 
 export const rotateStep = defineStep<RotateParameters>({
   kind: 'rotate',
@@ -60,17 +72,14 @@ export const rotateStep = defineStep<RotateParameters>({
   themselves: () => true,
 
   apply(edit, rows, parameters) {
-    const { angle, axis, spot } = parameters;
+    const { angle } = parameters;
     const { scene } = edit;
     const standing = new Standing(edit, rows);
-    // Around a picked axis, everything turns about a point of it.
-    const fixed = fixedPoint(edit, standing.rows, axis === 'picked' ? { about: 'spot', ...(spot ? { spot } : {}) } : parameters);
+    const fixed = fixedPoint(edit, standing.rows, aboutOf(parameters));
     if (typeof fixed === 'string') return { pending: 0, problems: [fixed] };
-    const picked = axis === 'picked' && spot ? spotInWorld(scene, spot)?.axis : undefined;
     for (const row of standing.rows) {
-      const own = axis.startsWith('own-') ? directionIn(factsOf(scene).world(row), DIRECTIONS[axis.slice(4)]) : undefined;
-      const direction = picked ?? own ?? DIRECTIONS[axis];
-      standing.put(row, about(fixed(row), rotationAbout(direction, angle)));
+      const direction = axisOf(scene, row, parameters);
+      if (direction) standing.put(row, about(fixed(row), rotationAbout(direction, angle)));
     }
     return { pending: 0, problems: standing.problems };
   },

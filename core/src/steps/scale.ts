@@ -27,6 +27,15 @@ const factor = (label: string) =>
 
 const isUneven = ({ x, y = x, z = x }: ScaleParameters) => x !== y || x !== z;
 
+/** What is done to a row as if about the origin: evenly it is the same in all directions, unevenly along the axes of its pivot. */
+export function scalingOf(scene: Scene, row: number, parameters: ScaleParameters): Matrix {
+  const { x, y = x, z = x } = parameters;
+  const scaling: Matrix = [x, 0, 0, 0, 0, y, 0, 0, 0, 0, z, 0, 0, 0, 0, 1];
+  if (!isUneven(parameters)) return scaling;
+  const turn = rotationOf(factsOf(scene).world(row));
+  return multiply(turn, multiply(scaling, transposed(turn)));
+}
+
 export const scaleStep = defineStep<ScaleParameters>({
   kind: 'scale',
   title: 'Scale',
@@ -65,17 +74,10 @@ export const scaleStep = defineStep<ScaleParameters>({
   },
 
   apply(edit, rows, parameters) {
-    const { x, y = x, z = x } = parameters;
     const standing = new Standing(edit, rows);
     const fixed = fixedPoint(edit, standing.rows, parameters);
     if (typeof fixed === 'string') return { pending: 0, problems: [fixed] };
-    const scaling: Matrix = [x, 0, 0, 0, 0, y, 0, 0, 0, 0, z, 0, 0, 0, 0, 1];
-    for (const row of standing.rows) {
-      const turn = rotationOf(factsOf(edit.scene).world(row));
-      // Evenly it is the same in all directions; unevenly it is meant along the axes of the pivot.
-      const done = isUneven(parameters) ? multiply(turn, multiply(scaling, transposed(turn))) : scaling;
-      standing.put(row, about(fixed(row), done));
-    }
+    for (const row of standing.rows) standing.put(row, about(fixed(row), scalingOf(edit.scene, row, parameters)));
     const skewed = isUneven(parameters) ? skewedBelow(edit.scene, Rows.of(edit.scene.nodes.rows, standing.rows)) : [];
     return {
       pending: 0,

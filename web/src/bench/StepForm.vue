@@ -39,7 +39,7 @@ const links = computed(() =>
 const isWhole = computed(() => form.spec.whole?.(form.parameters) ?? false);
 const spotIn = (name: string) => form.parameters[name] as Spot | undefined;
 const keyIn = (name: string) => form.parameters[name] as string | undefined;
-defineExpose({ selector: form.selector, parameters: form.parameters, setAll: form.setAll });
+defineExpose({ selector: form.selector, parameters: form.parameters, shown: form.shown, setAll: form.setAll });
 </script>
 
 <template>

@@ -181,8 +181,11 @@ function down(event: PointerEvent): void {
   clicks.begin(event);
   view.value?.eye.take();
   if (event.button !== 0) return;
-  if (event.shiftKey || drawing.isNext.value) drawing.begin(event, clicks.forget);
-  else if (inSection.take(event) || rowDrag.take(event)) clicks.forget();
+  const { shiftKey } = event;
+  if (drawing.isNext.value) drawing.begin(event, clicks.forget);
+  // What is to be dragged is dragged with Shift too, which then means round steps.
+  else if ((!shiftKey && inSection.take(event)) || rowDrag.take(event)) clicks.forget();
+  else if (shiftKey) drawing.begin(event, clicks.forget);
 }
 
 /** A right click, not a drag with that button, opens the menu of what lies under it, or of what is selected. */

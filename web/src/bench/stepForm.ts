@@ -55,6 +55,11 @@ export function useStepForm<P extends object>(
     const id = editing.value?.id ?? (tried.value ? freshId : undefined);
     return store.evaluation?.reports.find((entry) => entry.id === id);
   });
+  /** The parameters that the view shows the work of; nothing where it shows none. */
+  const shown = computed(() => {
+    if (tried.value) return { ...parameters } as P;
+    return editing.value?.on ? (editing.value.parameters as P) : undefined;
+  });
   const changed = computed(
     () =>
       editing.value !== undefined &&
@@ -163,6 +168,7 @@ export function useStepForm<P extends object>(
     selector,
     editing,
     report,
+    shown,
     changed,
     error,
     lacks,

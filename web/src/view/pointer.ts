@@ -10,7 +10,8 @@ import { FaceLayer } from './faceLayer.ts';
 import type { ExactOf } from './faceLayer.ts';
 import { fittedAxis } from './fittedAxis.ts';
 import type { GeometryStore } from './geometry.ts';
-import { Held } from './held.ts';
+import { guided } from './guided.ts';
+import type { Guide } from './guided.ts';
 import { MeasureLine } from './measureLine.ts';
 import type { OpticsLayer } from './optics.ts';
 import { Picker } from './picking.ts';
@@ -93,10 +94,15 @@ export class Pointer {
     return new Snapping(own, geometry, eye, isDrawn, exactOf).at(x, y)?.point;
   }
 
-  /** Where what is dragged is to be put: on what is under the pointer, else as near as it was taken. @param taken where it was taken */
-  targetAt(x: number, y: number, taken: Vector): { point: Vector; snap?: Snap } {
-    const snap = this.#snapping.at(x, y);
-    this.line.mark(snap?.point, []);
-    return snap ? { point: snap.point, snap } : { point: Held.across(this.parts.eye, x, y, taken) };
+  /**
+   * Where what is dragged is to be put: on what is under the pointer, else where the pointer meets the guide. A face has no point of its
+   * own: where there is a guide, that is nearer to what is meant than some place on what is behind.
+   * @param taken where it was taken. @param fixed point that stays; it is marked
+   */
+  targetAt(x: number, y: number, taken: Vector, guide?: Guide, fixed?: Vector): { point: Vector; snap?: Snap } {
+    const found = this.#snapping.at(x, y);
+    const snap = guide && found?.kind === 'face' ? undefined : found;
+    this.line.mark(snap?.point, fixed ? [fixed] : []);
+    return snap ? { point: snap.point, snap } : { point: guided(this.parts.eye, x, y, taken, guide) };
   }
 }

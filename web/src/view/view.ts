@@ -5,6 +5,7 @@
 import * as THREE from 'three';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import type { PickedFace } from '@noble-prism/core/measure/face';
+import { IDENTITY } from '@noble-prism/core/scene/matrix';
 import type { Matrix, Vector } from '@noble-prism/core/scene/matrix';
 import { GONE } from '@noble-prism/core/scene/nodes';
 import { matrixAt, STRIDE } from '@noble-prism/core/scene/places';
@@ -181,7 +182,7 @@ export class View {
     // New names are nothing to be drawn.
     if (isSame && !isLook) return;
     // What was dragged stands there now.
-    if (this.#parts.held.rows.size > 0) this.shiftHeld([0, 0, 0]);
+    if (this.#parts.held.rows.size > 0) this.shiftHeld(IDENTITY);
     if (before.mesh !== now.mesh || before.kind !== now.kind) {
       this.#shown = undefined;
       this.#parts.faded = NO_ROWS;
@@ -316,7 +317,7 @@ export class View {
   hold(rows: RowSet = NO_ROWS): void {
     if (rows.size === 0 && this.#parts.held.rows.size === 0) return;
     this.#parts.held.rows = rows;
-    this.shiftHeld([0, 0, 0]);
+    this.shiftHeld(IDENTITY);
     this.#rebuildSoon();
   }
 
@@ -325,9 +326,9 @@ export class View {
     return this.pointer.among(x, y, this.#model, both(this.#parts.held.rows, this.#rowsShown()), this.#worlds);
   }
 
-  /** Moves what is held, world, metres from where it stands. */
-  shiftHeld(way: Vector): void {
-    this.#parts.held.shift(way, [this.#outline.group, this.#pivots.group]);
+  /** Puts what is held elsewhere. @param matrix what is done to the world where it stands, metres */
+  shiftHeld(matrix: Matrix): void {
+    this.#parts.held.shift(matrix, [this.#outline.group, this.#pivots.group]);
     this.invalidate();
   }
 
