@@ -1,6 +1,6 @@
 // npm test: everything a fresh machine needs, then lint, types, unit tests, build, end-to-end tests.
 // The last line reads "N passed, N failed".
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuild } from './lib/build.mjs';
@@ -19,10 +19,19 @@ function stage(title, command, args, env = {}) {
   return status === 0;
 }
 
-/** A stage that counts as one check. */
-function check(title, command, args) {
-  if (stage(title, command, args)) passed++;
-  else failed++;
+/** Stages that count as one check each; they run side by side, and say what they have to say when they are done. */
+async function checks(...each) {
+  await Promise.all(
+    each.map(async ([title, command, args]) => {
+      const words = [];
+      const child = spawn(command, args, { cwd: root });
+      for (const stream of [child.stdout, child.stderr]) stream.on('data', (data) => words.push(data));
+      const code = await new Promise((done) => child.on('error', () => done(1)).on('close', done));
+      console.log(`\n— ${title}\n${Buffer.concat(words)}`);
+      if (code === 0) passed++;
+      else failed++;
+    }),
+  );
 }
 
 /** A stage that reports its own tests in a JSON file. */
@@ -48,8 +57,7 @@ try {
   mkdirSync(results, { recursive: true });
   const env = { CHROMIUM: chromium, MODELS: models, DATABASE_URL: postgres.url };
   try {
-    check('Lint', 'npm', ['run', '--silent', 'lint']);
-    check('Types', 'npm', ['run', '--silent', 'typecheck']);
+    await checks(['Lint', 'npm', ['run', '--silent', 'lint']], ['Types', 'npm', ['run', '--silent', 'typecheck']]);
     const unit = join(results, 'unit.json');
     suite(
       'Unit tests',

@@ -39,7 +39,7 @@ function said({ canvas }: Bench): Promise<{ x: number; y: number; text: string }
     const frame = () => new Promise((done) => requestAnimationFrame(done));
     const at = async (x: number, y: number): Promise<string> => {
       element.dispatchEvent(new PointerEvent('pointermove', { clientX: left + x, clientY: top + y, bubbles: true }));
-      await frame();
+      // What was looked for in this frame is said by the end of it.
       await frame();
       const text = document.querySelector<HTMLElement>('.aimed')?.innerText.replace(/\u00a0/g, ' ') ?? '';
       if (text) out.push({ x, y, text });
