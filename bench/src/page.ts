@@ -291,6 +291,7 @@ async function dragging(server: TestServer): Promise<void> {
     // The ledger went to what was clicked.
     await page.locator('.ledger .scroll').evaluate((list) => (list.scrollTop = 0));
     await page.locator('.ledger .line').filter({ hasText: 'Storey 9' }).first().click();
+    await page.getByRole('button', { name: /^Place:/ }).click();
     await page.getByRole('button', { name: /^Move/ }).first().click();
     await page.getByRole('button', { name: 'Drag in the view' }).click();
     await settled(page);

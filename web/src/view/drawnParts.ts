@@ -42,7 +42,8 @@ export class DrawnParts {
   readonly #materials: MaterialStore;
   readonly #edgeMaterial = edgeMaterial();
   readonly #wire = new THREE.MeshBasicMaterial({ wireframe: true, transparent: true, opacity: 0.5 });
-  readonly #ghost = new THREE.MeshBasicMaterial({ transparent: true, opacity: 0.1, depthWrite: false, side: THREE.DoubleSide }); // prettier-ignore
+  // In one pass: both sides have one colour, and three.js would look for its program anew with each pass of each object.
+  readonly #ghost = new THREE.MeshBasicMaterial({ transparent: true, opacity: 0.1, depthWrite: false, side: THREE.DoubleSide, forceSinglePass: true }); // prettier-ignore
   readonly #edgeCount = new EdgeCount();
   faded: Rows = NO_ROWS;
   look: Look = 'finished';

@@ -22,6 +22,7 @@ export class FaceLayer {
     transparent: true,
     opacity: 0.55,
     side: DoubleSide,
+    forceSinglePass: true,
     depthWrite: false,
     // Over the triangles that it repeats.
     polygonOffset: true,

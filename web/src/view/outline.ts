@@ -16,7 +16,8 @@ export class Outline {
   /** Also for what is selected and drawn by others. */
   readonly line = edgeMaterial();
   readonly #behind = new LineBasicMaterial({ depthTest: false, transparent: true, opacity: 0.16, toneMapped: false });
-  readonly #fill = new MeshBasicMaterial({ transparent: true, opacity: 0.2, depthWrite: false, side: DoubleSide });
+  // In one pass: both sides have one colour, and three.js would look for its program anew with each pass of each object.
+  readonly #fill = new MeshBasicMaterial({ transparent: true, opacity: 0.2, depthWrite: false, side: DoubleSide, forceSinglePass: true }); // prettier-ignore
   readonly #points = new PointsMaterial({ size: 4, sizeAttenuation: false });
   readonly #nothing = new MeshBasicMaterial({ visible: false });
 

@@ -33,10 +33,15 @@ interface Met {
   local: Vector3;
 }
 
+/** Parts that stand one after the other in the tree, and mostly near each other: looked at only where the ray meets all of them. */
+const BLOCK = 32;
+
 /** Parts that can be picked: centre and square of the radius of the sphere around each, and its geometry. */
 interface Around {
   rows: readonly number[];
   spheres: Float64Array;
+  /** The same around each block of them. */
+  blocks: Float64Array;
   geometries: readonly ViewGeometry[];
   /** Geometries that were there when these were made. */
   arrivals: number;
@@ -70,15 +75,14 @@ export class Picker {
   #candidates({ origin, direction }: Ray): { row: number; geometry: ViewGeometry; distance: number }[] {
     // What has arrived since can be picked too.
     if (this.#around?.arrivals !== this.geometry.arrivals) this.#around = undefined;
-    const { rows, spheres, geometries } = (this.#around ??= this.#spheresOfAll());
+    const { rows, spheres, blocks, geometries } = (this.#around ??= this.#spheresOfAll());
     const out: { row: number; geometry: ViewGeometry; distance: number }[] = [];
-    for (let i = 0, at = 0; i < rows.length; i++, at += 4) {
-      const [cx, cy, cz] = [spheres[at] - origin.x, spheres[at + 1] - origin.y, spheres[at + 2] - origin.z];
-      const reach = spheres[at + 3];
-      const along = cx * direction.x + cy * direction.y + cz * direction.z;
-      const off = cx * cx + cy * cy + cz * cz - along * along;
-      if (off > reach || along < -Math.sqrt(reach)) continue;
-      out.push({ row: rows[i], geometry: geometries[i], distance: along - Math.sqrt(reach - Math.max(0, off)) });
+    for (let block = 0; block * BLOCK < rows.length; block++) {
+      if (entered(blocks, block * 4, origin, direction) === undefined) continue;
+      for (let i = block * BLOCK; i < rows.length && i < (block + 1) * BLOCK; i++) {
+        const distance = entered(spheres, i * 4, origin, direction);
+        if (distance !== undefined) out.push({ row: rows[i], geometry: geometries[i], distance });
+      }
     }
     return out.sort((a, b) => a.distance - b.distance);
   }
@@ -116,7 +120,8 @@ export class Picker {
       rows.push(row);
       geometries.push(geometry);
     }
-    return { rows, spheres: Float64Array.from(spheres), geometries, arrivals: this.geometry.arrivals };
+    const own = Float64Array.from(spheres);
+    return { rows, spheres: own, blocks: blocksOf(own), geometries, arrivals: this.geometry.arrivals };
   }
 
   /** The nearest part along a world ray, and where it was hit, metres. */
@@ -177,4 +182,38 @@ export class Picker {
       .map(metAt)
       .find(({ point }) => this.isDrawn(point));
   }
+}
+
+/** Distance at which a ray enters a sphere, of which it begins at most inside; undefined where it passes by. */
+function entered(spheres: Float64Array, at: number, origin: Vector3, direction: Vector3): number | undefined {
+  const [cx, cy, cz] = [spheres[at] - origin.x, spheres[at + 1] - origin.y, spheres[at + 2] - origin.z];
+  const reach = spheres[at + 3];
+  const along = cx * direction.x + cy * direction.y + cz * direction.z;
+  const off = cx * cx + cy * cy + cz * cz - along * along;
+  if (off > reach || along < -Math.sqrt(reach)) return undefined;
+  return along - Math.sqrt(reach - Math.max(0, off));
+}
+
+/** Spheres that hold those of each block: about the middle of the box of their centres. */
+function blocksOf(spheres: Float64Array): Float64Array {
+  const out = new Float64Array(Math.ceil(spheres.length / (4 * BLOCK)) * 4);
+  for (let block = 0; block < out.length / 4; block++) {
+    const [from, to] = [block * BLOCK * 4, Math.min(spheres.length, (block + 1) * BLOCK * 4)];
+    const min = [Infinity, Infinity, Infinity];
+    const max = [-Infinity, -Infinity, -Infinity];
+    for (let at = from; at < to; at += 4)
+      for (let axis = 0; axis < 3; axis++) {
+        min[axis] = Math.min(min[axis], spheres[at + axis]);
+        max[axis] = Math.max(max[axis], spheres[at + axis]);
+      }
+    const [x, y, z] = min.map((low, axis) => (low + max[axis]) / 2);
+    let reach = 0;
+    for (let at = from; at < to; at += 4) {
+      const away = Math.hypot(spheres[at] - x, spheres[at + 1] - y, spheres[at + 2] - z);
+      reach = Math.max(reach, away + Math.sqrt(spheres[at + 3]));
+    }
+    // A little larger than it must be: what is rounded away may cost nobody the part that is pointed at.
+    out.set([x, y, z, reach * reach * (1 + 1e-9)], block * 4);
+  }
+  return out;
 }

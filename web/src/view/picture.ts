@@ -22,12 +22,13 @@ export async function pictureOf(
   eye.clearViewOffset();
   eye.aspect = width / height;
   eye.updateProjectionMatrix();
-  for (const group of overlays) group.visible = false;
+  const seen = overlays.filter(({ visible }) => visible);
+  for (const group of seen) group.visible = false;
   renderer.setRenderTarget(target);
   renderer.clear();
   renderer.render(scene, eye);
   renderer.setRenderTarget(null);
-  for (const group of overlays) group.visible = true;
+  for (const group of seen) group.visible = true;
   const pixels = new Uint8Array(width * height * 4);
   try {
     await renderer.readRenderTargetPixelsAsync(target, 0, 0, width, height, pixels);

@@ -5,7 +5,7 @@
 import * as THREE from 'three';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import type { PickedFace } from '@noble-prism/core/measure/face';
-import { IDENTITY } from '@noble-prism/core/scene/matrix';
+import { IDENTITY, isIdentity } from '@noble-prism/core/scene/matrix';
 import type { Matrix, Vector } from '@noble-prism/core/scene/matrix';
 import { GONE } from '@noble-prism/core/scene/nodes';
 import { matrixAt, STRIDE } from '@noble-prism/core/scene/places';
@@ -17,6 +17,7 @@ import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { posedWorlds } from './pose.ts';
 import type { Moved } from '../evaluation/client.ts';
 import type { Look } from '../stores/looks.ts';
+import { Backdrop } from './backdrop.ts';
 import { Callouts } from './callouts.ts';
 import type { Callout } from './callouts.ts';
 import { CameraWork } from './cameraWork.ts';
@@ -69,6 +70,9 @@ export class View {
   #marked: RowSet = NO_ROWS;
   readonly section = new SectionBox();
   readonly #wipe = new Wipe();
+  readonly #backdrop: Backdrop;
+  /** What is held is being dragged: nothing else is drawn anew until something else changes. */
+  #isDragged = false;
   #model: Scene = EMPTY_SCENE;
   #worlds: Float64Array = new Float64Array();
   #hidden: RowSet = NO_ROWS;
@@ -116,6 +120,7 @@ export class View {
       alpha: true,
       powerPreference: 'high-performance',
     });
+    this.#backdrop = new Backdrop(this.economy ? 0 : 4);
     rememberSoftware(this.#renderer.getContext());
     this.#pace = new Pace(this.#renderer.getContext() as WebGL2RenderingContext);
     // Asking for them waits until the graphics card has done all that it was asked for.
@@ -132,7 +137,7 @@ export class View {
       optics: this.#optics,
       isDrawn: (point) => this.section.holds(point),
       exactOf: options.exactOf,
-      invalidate: () => this.invalidate(),
+      invalidate: () => this.#invalidateOver(),
     });
     this.#studio = lightScene(this.#scene, this.#renderer, this.economy);
     this.#scene.add(
@@ -329,7 +334,14 @@ export class View {
   /** Puts what is held elsewhere. @param matrix what is done to the world where it stands, metres */
   shiftHeld(matrix: Matrix): void {
     this.#parts.held.shift(matrix, [this.#outline.group, this.#pivots.group]);
-    this.invalidate();
+    this.#isDragged = !isIdentity(matrix, 0);
+    this.#showOutline();
+    this.#invalidateOver();
+  }
+
+  /** Chosen faces have the same colour; and where what is dragged is to be put is judged by how it looks, not by how it is marked. */
+  #showOutline(): void {
+    this.#outline.group.visible = !this.#isDragged && this.pointer.faces.group.children.length === 0;
   }
 
   /** Keys of the parts within a rectangle of the canvas, in the order of the tree. */
@@ -347,8 +359,7 @@ export class View {
 
   showFaces(faces: readonly PickedFace[]): void {
     this.pointer.faces.show(faces, this.#model, this.#worlds);
-    // What is selected has the same colour.
-    this.#outline.group.visible = faces.length === 0;
+    this.#showOutline();
     this.invalidate();
   }
 
@@ -549,39 +560,52 @@ export class View {
 
   /** A small picture of what is seen, without what is selected; JPEG as base64. @param width pixels, at 8 to 5 */
   picture(width: number): Promise<string> {
-    const overlays = [
-      this.#outline.group,
-      this.pointer.line.group,
-      this.#optics.group,
-      this.section.group,
-      this.pointer.faces.group,
-      this.#pivots.group,
-      this.#callouts.group,
-    ];
-    return pictureOf(this.#renderer, this.#scene, this.eye.camera, overlays, width);
+    return pictureOf(this.#renderer, this.#scene, this.eye.camera, this.#overlays(), width);
+  }
+
+  /** Marks that are no parts. */
+  #overlays(): THREE.Group[] {
+    const { line, faces } = this.pointer;
+    return [this.#outline, line, this.#optics, this.section, faces, this.#pivots, this.#callouts].map(
+      ({ group }) => group,
+    );
   }
 
   /** Does something just before the next frame is drawn, which is asked for; what was to be done so far is not. */
   beforeFrame(work: () => void): void {
     this.#before = work;
-    this.invalidate();
+    this.#invalidateOver();
   }
 
   /** Asks for a frame. */
   invalidate(): void {
-    if (this.#wanted) return;
+    this.#backdrop.forget();
+    this.#invalidateOver();
+  }
+
+  /** Asks for a frame in which only what is dragged, or what is drawn over everything, is another. */
+  #invalidateOver(): void {
+    if (this.#wanted !== 0) return;
     this.#wanted = requestAnimationFrame(() => {
       this.#wanted = 0;
       // Half of the old and half of the new is nothing to be shown.
-      if (!this.#pace.isFree || this.#turns.isBusy || this.#compiling) return this.invalidate();
+      if (!this.#pace.isFree || this.#turns.isBusy || this.#compiling) return this.#invalidateOver();
       const before = this.#before;
       this.#before = undefined;
+      // What it changes is in this frame already.
+      this.#wanted = NaN;
       before?.();
+      this.#wanted = 0;
       const moving = this.eye.update();
       this.#pivots.fit(this.eye);
       this.#callouts.fit(this.eye);
       const began = performance.now();
       if (this.#wipe.scene) this.#renderBoth();
+      else if (this.#isDragged)
+        this.#backdrop.render(this.#renderer, this.#scene, this.eye.camera, [
+          this.#parts.held.group,
+          ...this.#overlays(),
+        ]);
       else this.#renderer.render(this.#scene, this.eye.camera);
       if (this.#hasMore) this.#adding.charge(performance.now() - began);
       this.#hasMore = false;
@@ -601,6 +625,7 @@ export class View {
     this.geometry.dispose();
     this.#parts.dispose();
     this.#textures.dispose();
+    this.#backdrop.dispose();
     this.#renderer.dispose();
   }
 }
