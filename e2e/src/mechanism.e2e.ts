@@ -1,6 +1,7 @@
 // A pump as its maker exports it: mended, given its turning point on the shaft's axis, linked, driven, run and sent.
 import { expect, test } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
+import { unzipSync } from 'fflate';
 import { WebIO } from '@gltf-transform/core';
 import { formatLength } from '@noble-prism/core/units';
 import { demoFile, newJob } from './bench.ts';
@@ -139,6 +140,20 @@ test('the pump is mended, its crank gets its pivot on the axis of the shaft, and
   const plunger = of('Plunger', 'translation')?.values.filter((_, i) => i % 3 === 0) ?? [];
   // Its stroke is twice the throw of the crank.
   expect((Math.max(...plunger) - Math.min(...plunger)) * 1000).toBeCloseTo(2 * PUMP.throw, 0);
+
+  // As a package of USD the plunger has the same stroke, over the same time.
+  await bench.choose('Format', 'USD, package (.usdz)');
+  await bench.panel.getByRole('button', { name: 'Send', exact: true }).click();
+  const packed = bench.panel.getByRole('article').filter({ hasText: '.usdz' });
+  await expect(packed.getByText('holds', { exact: true })).toBeVisible({ timeout: 60_000 });
+  const [file] = await Promise.all([page.waitForEvent('download'), packed.getByRole('link', { name: 'File' }).click()]);
+  const [layer] = Object.values(unzipSync(new Uint8Array(await readFile(await file.path()))));
+  const [, own] = new TextDecoder().decode(layer).split('def Xform "Plunger"');
+  const samples = /xformOp:translate\.timeSamples = \{([^}]*)\}/.exec(own)![1];
+  const keys = [...samples.matchAll(/([\d.]+): \(([^,]*),/g)].map(([, code, x]) => [Number(code) / 24, Number(x)]);
+  expect(keys.at(-1)![0]).toBeCloseTo(4, 6);
+  const xs = keys.map(([, x]) => x);
+  expect((Math.max(...xs) - Math.min(...xs)) * 1000).toBeCloseTo(2 * PUMP.throw, 0);
 
   // The whole of it as a template is another job's too: links, points on parts and all lead to the rows of its own source.
   await page.keyboard.press('s');

@@ -33,6 +33,9 @@ describe('rows that steps made', () => {
     const { files, manifest } = await deliver(after, blobs, { target: 'glb', name: 'x', title: 'x', steps: [], made: '2026-01-01T00:00:00Z' });
     expect(manifest.readBack.differences).toEqual([]);
     expect(manifest.readBack.holds).toBe(true);
+    const usd = await deliver(after, blobs, { target: 'usda', name: 'x', title: 'x', steps: [], made: '2026-01-01T00:00:00Z' });
+    expect(usd.manifest.readBack.differences).toEqual([]);
+    expect(usd.manifest.readBack.holds).toBe(true);
     const document = await new WebIO().readBinary(files[0].bytes);
     const nodes = document.getRoot().listNodes();
     const pathOf = (node: Node): string => `${node.getParentNode() ? `${pathOf(node.getParentNode()!)}/` : ''}${node.getName()}`;

@@ -27,18 +27,19 @@ export class UsdMaterials {
     readonly setOf: (name: string) => number,
   ) {}
 
-  /** Id of the material at a path; `none` where there is none that is read. */
-  at(path: string): string {
-    let id = this.#made.get(path);
+  /** Id of the material at a path; `none` where there is none that is read. @param isDouble of a surface that has two sides */
+  at(path: string, isDouble = false): string {
+    const key = `${path} ${isDouble}`;
+    let id = this.#made.get(key);
     if (id === undefined) {
       const prim = this.stage.at(path);
-      id = prim ? this.#material(prim) : 'none';
-      this.#made.set(path, id);
+      id = prim ? this.#material(prim, isDouble) : 'none';
+      this.#made.set(key, id);
     }
     return id;
   }
 
-  #material(prim: ComposedPrim): string {
+  #material(prim: ComposedPrim, isDouble: boolean): string {
     const { builder } = this;
     const name = prim.displayName ?? prim.name;
     const surface = this.#connected(prim, 'outputs:surface') ?? this.#connected(prim, 'outputs:universal:surface');
@@ -71,6 +72,7 @@ export class UsdMaterials {
       roughness: number('roughness', 0.5),
       ...(emissive.some((value) => value > 0) ? { emissive } : {}),
       ...(threshold > 0 ? { cutoff: threshold } : {}),
+      ...(isDouble ? { doubleSided: true } : {}),
     };
     if (number('useSpecularWorkflow', 0) === 1)
       builder.notRead.add(
@@ -87,10 +89,18 @@ export class UsdMaterials {
       if (use) textures[slot] = use;
       return use !== undefined;
     };
-    if (bind('baseColor', 'diffuseColor')) material.baseColor = [1, 1, 1];
-    if (bind('emissive', 'emissiveColor')) material.emissive = [1, 1, 1];
+    // The scale of a picture is the factor of glTF.
+    const scaleOf = (key: string) => this.#numbers(input(key).texture, 'scale', [1, 1, 1, 1]);
+    const rgb = ([r, g, b]: readonly number[]): Rgb => [r, g, b];
+    if (bind('baseColor', 'diffuseColor')) material.baseColor = rgb(scaleOf('diffuseColor'));
+    if (bind('emissive', 'emissiveColor')) material.emissive = rgb(scaleOf('emissiveColor'));
     bind('normal', 'normal');
     bind('occlusion', 'occlusion');
+    // From 0 … 1 to -1 … 1 is a strength of one, and where the bias is none the picture holds such values already.
+    const [bump] = this.#numbers(input('normal').texture, 'bias', [0]);
+    const weaker = { normal: bump < 0 ? scaleOf('normal')[0] / 2 : 1, occlusion: scaleOf('occlusion')[0] };
+    for (const slot of ['normal', 'occlusion'] as const)
+      if (textures[slot] && weaker[slot] !== 1) textures[slot] = { ...textures[slot], strength: weaker[slot] };
     const [metallic, roughness] = [input('metallic'), input('roughness')];
     const [metalUse, roughUse] = [this.#use(metallic.texture), this.#use(roughness.texture)];
     // One picture holds both in glTF's channels, roughness in green and metalness in blue.
@@ -101,24 +111,28 @@ export class UsdMaterials {
     const shared = roughUse ?? metalUse;
     if (shared && fits) {
       textures.metallicRoughness = shared;
-      material.roughness = roughUse ? 1 : material.roughness;
-      material.metallic = metalUse ? 1 : material.metallic;
     } else {
       if (roughUse) textures.roughness = { ...roughUse, ...channelOf(roughness) };
       if (metalUse) textures.metallic = { ...metalUse, ...channelOf(metallic) };
-      if (roughUse) material.roughness = 1;
-      if (metalUse) material.metallic = 1;
     }
+    if (roughUse) material.roughness = scaleOf('roughness')[indexOf(roughness)];
+    if (metalUse) material.metallic = scaleOf('metallic')[indexOf(metallic)];
     const opacity = input('opacity');
     const opacityUse = this.#use(opacity.texture);
     if (opacityUse) {
-      material.opacity = 1;
-      material.blended = true;
+      material.opacity = scaleOf('opacity')[indexOf(opacity)];
+      if (material.cutoff === undefined) material.blended = true;
       // The opacity of the base colour's own picture is there already.
       const isOwn = opacityUse.texture === textures.baseColor?.texture && opacity.output === 'a';
       if (!isOwn) textures.opacity = { ...opacityUse, ...channelOf(opacity) };
     }
     if (Object.keys(textures).length > 0) material.textures = textures;
+  }
+
+  /** Numbers of an input of a node; others where it has none. */
+  #numbers(node: ComposedPrim | undefined, key: string, standard: number[]): number[] {
+    const values = node ? numbersIn(this.#input(node, key).property?.value) : [];
+    return values.length < standard.length ? standard : [...values];
   }
 
   /** How a texture node is used; undefined where it names no picture. */
@@ -189,6 +203,9 @@ export class UsdMaterials {
 function channelOf({ output }: Input): Pick<TextureUse, 'channel'> {
   return output === 'r' || output === 'g' || output === 'b' || output === 'a' ? { channel: output } : {};
 }
+
+/** Place of the channel that an input takes among red, green, blue and opacity. */
+const indexOf = ({ output }: Input) => Math.max(0, 'rgba'.indexOf(output ?? 'r'));
 
 function splitProperty(path: string): [string, string?] {
   const dot = path.indexOf('.');

@@ -103,7 +103,7 @@ export function meshOf(prim: ComposedPrim, subsets: readonly FaceSubset[], uvNam
         ? // Their origin is lower left, that of the scene upper left.
           { uvs: uvs.map((set) => Float32Array.from(set?.values ?? [], (value, i) => (i % 2 ? 1 - value : value))) }
         : {}),
-      ...(hasColours ? { colours: opaque(colours.values) } : {}),
+      ...(hasColours ? { colours: withOpacity(colours.values, valueOf(prim, 'primvars:displayOpacity')) } : {}),
     },
     runs.map((run, slot): CornerRun => ({
       slot,
@@ -148,10 +148,14 @@ function primvar(
   };
 }
 
-function opaque(colours: Numbers): Float32Array {
-  const out = new Float32Array((colours.length / 3) * 4).fill(1);
-  for (let i = 0; i * 3 + 2 < colours.length; i++)
-    for (let k = 0; k < 3; k++) out[i * 4 + k] = Math.min(1, Math.max(0, colours[i * 3 + k]));
+/** Red, green, blue and opacity; opaque where there is not one opacity for each colour. */
+function withOpacity(colours: Numbers, opacities: Numbers): Float32Array {
+  const within = (value: number) => Math.min(1, Math.max(0, value));
+  const out = new Float32Array(Math.floor(colours.length / 3) * 4).fill(1);
+  for (let i = 0; i * 3 + 2 < colours.length; i++) {
+    for (let k = 0; k < 3; k++) out[i * 4 + k] = within(colours[i * 3 + k]);
+    if (opacities.length * 3 === colours.length) out[i * 4 + 3] = within(opacities[i]);
+  }
   return out;
 }
 
@@ -168,7 +172,16 @@ export function uvNamesOf(prim: ComposedPrim): string[] {
 
 /** A cloud of points, or the points of curves as line segments. */
 export function pointsOf(prim: ComposedPrim): BareMesh {
-  return { positions: Float64Array.from(valueOf(prim, 'points')), indices: new Uint32Array(), groups: [] };
+  const positions = Float64Array.from(valueOf(prim, 'points'));
+  const colours = valueOf(prim, 'primvars:displayColor');
+  return {
+    positions,
+    indices: new Uint32Array(),
+    groups: [],
+    ...(positions.length > 0 && colours.length === positions.length
+      ? { colours: withOpacity(colours, valueOf(prim, 'primvars:displayOpacity')) }
+      : {}),
+  };
 }
 
 export function curvesOf(prim: ComposedPrim): BareMesh | undefined {

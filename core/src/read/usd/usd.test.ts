@@ -319,9 +319,11 @@ def Xform "World" (
           asset inputs:file = @tex/wood.png@
           token inputs:wrapS = "clamp"
           float2 inputs:st.connect = </World/M/X.outputs:result>
+          float4 inputs:scale = (0.5, 0.25, 1, 1)
           float3 outputs:rgb }
         def Shader "R" { uniform token info:id = "UsdUVTexture"
           asset inputs:file = @tex/orm.png@
+          float4 inputs:scale = (1, 0.75, 0.5, 1)
           float outputs:g
           float outputs:b }
         def Shader "X" { uniform token info:id = "UsdTransform2d"
@@ -345,8 +347,35 @@ def Xform "World" (
     // v' = 1 - v turns a scale of 3 from the bottom into one from the top: 1 - 3 (1 - v) = -2 + 3 v.
     expect(material.textures?.baseColor).toMatchObject({ wrap: 'clamp', uv: 0, scale: [2, 3], offset: [0.25, -2] });
     expect(material.textures?.metallicRoughness).toBeDefined();
+    // What a picture is multiplied by, channel by channel.
+    expect(material).toMatchObject({ baseColor: [0.5, 0.25, 1], roughness: 0.75, metallic: 0.5 });
     expect(read.scene.sources[0].schema).toBe('package');
   });
+});
+
+it('sides, opacities of colours, colours of points, cones of light; a place for materials is no row', async () => {
+  const text = `${HEAD('metersPerUnit = 1\n')}def Xform "World" {
+    def Scope "Looks" { def Material "M" { token outputs:surface.connect = </World/Looks/M/S.outputs:surface>
+      def Shader "S" { uniform token info:id = "UsdPreviewSurface" } } }
+    def Mesh "Sheet" {${SQUARE('uniform bool doubleSided = 1\n rel material:binding = </World/Looks/M>')}
+      color3f[] primvars:displayColor = [(1, 0, 0), (0, 1, 0), (0, 0, 1), (1, 1, 1)] (interpolation = "vertex")
+      float[] primvars:displayOpacity = [1, 0.5, 0.25, 0] (interpolation = "vertex") }
+    def Mesh "Block" {${SQUARE('rel material:binding = </World/Looks/M>')}}
+    def Points "Cloud" { point3f[] points = [(0, 0, 0), (1, 0, 0)]
+      color3f[] primvars:displayColor = [(1, 0, 0), (0, 1, 0)] (interpolation = "vertex") }
+    def SphereLight "Lamp" { float inputs:shaping:cone:angle = 30
+      float inputs:shaping:cone:softness = 0.5 }
+    def SphereLight "Bulb" { float inputs:shaping:cone:angle = 180 }
+  }`;
+  const read = await readAll(fileOf('a.usda', text));
+  const materialOf = (name: string) => read.scene.materials[read.node(name).materials[0]];
+  expect([materialOf('Sheet').doubleSided, materialOf('Block').doubleSided]).toEqual([true, undefined]);
+  const opacities = (await read.meshOf('Sheet')).colours!.filter((_, i) => i % 4 === 3);
+  expect([...new Set(opacities)].sort()).toEqual([0, 0.25, 0.5, 1]);
+  expect([...(await read.meshOf('Cloud')).colours!]).toEqual([1, 0, 0, 1, 0, 1, 0, 1]);
+  expect(read.node('Lamp').light).toMatchObject({ type: 'spot', outer: Math.PI / 6, inner: Math.PI / 12 });
+  expect(read.node('Bulb').light?.type).toBe('point');
+  expect([...read.scene.nodes].map(({ name }) => name)).not.toContain('Looks');
 });
 
 describe('the binary form', () => {

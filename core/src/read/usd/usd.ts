@@ -15,6 +15,7 @@ import { endingOf } from '../paths.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
 import { asUtf8, headOf } from '../scanner.ts';
 import { numbersIn } from './layer.ts';
+import type { Numbers } from './layer.ts';
 import { spanOf, trackOf } from './animations.ts';
 import { UsdMaterials } from './materials.ts';
 import { bodyOf, curvesOf, meshOf, pointsOf, tokenOf, uvNamesOf, valueOf } from './shapes.ts';
@@ -202,7 +203,7 @@ class UsdScene {
 
   #prim(prim: ComposedPrim, parent: number | undefined, above: Matrix, bound: string | undefined): void {
     if (!prim.isDefined || prim.isClass || !prim.isActive) return;
-    if (NOT_SHOWN.has(prim.type)) return;
+    if (NOT_SHOWN.has(prim.type) || isLibrary(prim)) return;
     if (tokenOf(prim, 'visibility') === 'invisible') {
       this.#invisible++;
       return;
@@ -264,12 +265,13 @@ class UsdScene {
 
   #mesh(prim: ComposedPrim, bound: string | undefined): { geometry: number; materials: string[] } | undefined {
     const subsets: FaceSubset[] = [];
-    const materials = [this.#material(prim, bound)];
+    const isDouble = numbersIn(prim.property('doubleSided')?.value)[0] === 1;
+    const materials = [this.#material(prim, bound, isDouble)];
     for (const child of prim.children()) {
       const path = child.type === 'GeomSubset' ? bindingOf(child) : undefined;
       if (path === undefined) continue;
       subsets.push({ faces: valueOf(child, 'indices'), slot: materials.length });
-      materials.push(this.#materials.at(path));
+      materials.push(this.#materials.at(path, isDouble));
     }
     const scheme = tokenOf(prim, 'subdivisionScheme');
     if (scheme && scheme !== 'none' && valueOf(prim, 'normals').length === 0)
@@ -302,8 +304,8 @@ class UsdScene {
   }
 
   /** The material that is bound, or the colour that the prim is shown in. */
-  #material(prim: ComposedPrim, bound: string | undefined): string {
-    if (bound !== undefined) return this.#materials.at(bound);
+  #material(prim: ComposedPrim, bound: string | undefined, isDouble = false): string {
+    if (bound !== undefined) return this.#materials.at(bound, isDouble);
     const property = prim.property('primvars:displayColor');
     const [r, g, b] = numbersIn(property?.value ?? property?.first);
     const isOne = property?.interpolation === undefined || property.interpolation === 'constant';
@@ -363,6 +365,13 @@ const NOT_SHOWN = new Set([
   'RenderSettings',
 ]);
 
+/** A place for materials shows nothing. */
+function isLibrary(prim: ComposedPrim): boolean {
+  if (prim.type !== 'Scope') return false;
+  const children = prim.children();
+  return children.length > 0 && children.every(({ type }) => NOT_SHOWN.has(type));
+}
+
 /** Path of the bound material: for all purposes, or for previews. */
 function bindingOf(prim: ComposedPrim): string | undefined {
   for (const name of ['material:binding', 'material:binding:preview', 'material:binding:full']) {
@@ -396,6 +405,15 @@ const LIGHTS: Record<string, LightInfo['type']> = {
   CylinderLight: 'point',
 };
 
+/** Half of the angle of a cone that a light is held in, radians; undefined where it shines to all sides. */
+function coneOf(read: (name: string) => Numbers): { inner: number; outer: number } | undefined {
+  const [angle = 180] = read('shaping:cone:angle');
+  if (!(angle > 0 && angle < 90)) return undefined;
+  const [softness = 0] = read('shaping:cone:softness');
+  const outer = (angle * Math.PI) / 180;
+  return { inner: outer * (1 - Math.min(1, Math.max(0, softness))), outer };
+}
+
 function lightOf(prim: ComposedPrim): LightInfo | undefined {
   const type = LIGHTS[prim.type];
   if (!type) return undefined;
@@ -406,10 +424,11 @@ function lightOf(prim: ComposedPrim): LightInfo | undefined {
   const [r = 1, g = 1, b = 1] = read('color');
   const [intensity = 1] = read('intensity');
   const [exposure = 0] = read('exposure');
+  const cone = type === 'point' ? coneOf(read) : undefined;
   return {
-    type,
+    type: cone ? 'spot' : type,
     color: [r, g, b],
     intensity: intensity * 2 ** exposure,
-    ...(type === 'spot' ? { inner: 0, outer: Math.PI / 2 } : {}),
+    ...(cone ?? (type === 'spot' ? { inner: 0, outer: Math.PI / 2 } : {})),
   };
 }

@@ -1,0 +1,336 @@
+/**
+ * Writes a scene as USD: metres, y up, as text (usda) with its pictures beside it, or as a package (usdz). Names are kept as display
+ * names, hierarchy and pivots as transforms, parts that show the same geometry as instances of one prototype, materials as preview
+ * surfaces, movements on the timeline.
+ */
+import { unpackMesh } from '../../mesh/mesh.ts';
+import { factsOf } from '../../scene/facts.ts';
+import { IDENTITY } from '../../scene/matrix.ts';
+import { keysOf } from '../../scene/motion.ts';
+import { NO_MATERIAL } from '../../scene/types.ts';
+import type { Scene, SceneNode } from '../../scene/types.ts';
+import type { BlobStore } from '../../surroundings.ts';
+import type { Carried, WriteOptions, Writer, WrittenFile } from '../writer.ts';
+import { GEOMETRY, subsetName, writeGeometry } from './geometry.ts';
+import { picturesOf, writeMaterial } from './materials.ts';
+import { clipsOf, CODES, writePlace } from './movements.ts';
+import type { Clip } from './movements.ts';
+import { LIGHT_TYPES, writeCamera, writeLight } from './optics.ts';
+import { usdzOf } from './package.ts';
+import { UsdPictures } from './pictures.ts';
+import { double, PrimNames, quoted, UsdText } from './text.ts';
+
+const common = {
+  unit: { name: 'm', metres: 1 },
+  upAxis: 'y',
+  carries: new Set<Carried>([
+    'tree', 'names', 'normals', 'uvs', 'colours', 'materials', 'pictures', 'cameras', 'lights', 'movements',
+  ]), // prettier-ignore
+  // Loaded when something is read back, as it is heavy.
+  rows: async (files: readonly WrittenFile[]) => (await import('../../transmit/read/usd.ts')).openUsd(files),
+} as const;
+
+export const usdaWriter: Writer = {
+  ...common,
+  target: 'usda',
+  title: 'USD, text',
+  ending: 'usda',
+  write: (scene, blobs, name, options) => writeUsd(scene, blobs, name, options),
+};
+
+export const usdzWriter: Writer = {
+  ...common,
+  target: 'usdz',
+  title: 'USD, package',
+  ending: 'usdz',
+  write: async (scene, blobs, name, options) => {
+    const files = await writeUsd(scene, blobs, name, options);
+    return [{ name: `${name}.usdz`, mime: 'model/vnd.usdz+zip', bytes: usdzOf(files) }];
+  },
+};
+
+/** @returns the layer, then the pictures that it refers to */
+export async function writeUsd(
+  scene: Scene,
+  blobs: BlobStore,
+  name: string,
+  options: WriteOptions = {},
+): Promise<WrittenFile[]> {
+  const layer = new UsdLayer(scene, blobs, options.title ?? name, new UsdPictures(scene, blobs, options.pictures));
+  const bytes = await layer.write();
+  return [{ name: `${name}.usda`, mime: 'model/vnd.usda', bytes }, ...layer.pictures.files];
+}
+
+/** Where prototypes stand; what is there is not shown by itself. */
+const PROTOTYPES = '/Prototypes';
+const MATERIALS = 'Materials';
+
+/** How the geometry of a part is there: in its own place, or as an instance. */
+interface Shown {
+  mesh: string;
+  node: SceneNode;
+  /** Rows that show this geometry, whatever their materials. */
+  count: number;
+  /** Some of them have a material for each slot. */
+  hasSlots: boolean;
+  /** Name of the prototype of the geometry, where there is one. */
+  prototype?: string;
+}
+
+class UsdLayer {
+  readonly #text = new UsdText();
+  readonly #root: string;
+  readonly #top = new PrimNames();
+  readonly #prototypes = new PrimNames();
+  readonly #geometries = new Map<string, Shown>();
+  /** Prototypes with materials of their own, by geometry and materials. */
+  readonly #dressed = new Map<string, string>();
+  readonly #toDress: { name: string; base: string; node: SceneNode }[] = [];
+  /** Names of prims by material, once they are asked for. */
+  readonly #materials = new Map<string, string>();
+  readonly #materialNames = new PrimNames();
+  readonly #children = new Map<number, number[]>();
+  readonly #tops: number[] = [];
+
+  constructor(
+    readonly scene: Scene,
+    readonly blobs: BlobStore,
+    readonly title: string,
+    readonly pictures: UsdPictures,
+  ) {
+    this.#root = this.#top.next(title);
+    this.#prototypes.next('Prototypes');
+  }
+
+  async write(): Promise<Uint8Array> {
+    const { scene } = this;
+    const text = this.#text;
+    const keys = await keysOf(scene, this.blobs);
+    const clips = clipsOf(scene, keys);
+    for (const row of factsOf(scene).order) this.#enter(scene.nodes.row(row));
+    this.#writeHead(clips);
+    text.begin(`def Xform "${this.#root}"`, [
+      'kind = "assembly"',
+      ...(this.#root === this.title ? [] : [`displayName = ${quoted(this.title)}`]),
+    ]);
+    // What of the tree is open: names that are taken there, and rows that follow.
+    const stack = [{ names: new PrimNames(RESERVED), rows: this.#tops, next: 0 }];
+    for (;;) {
+      const level = stack[stack.length - 1];
+      if (level.next === level.rows.length) {
+        stack.pop();
+        if (stack.length === 0) break;
+        text.end();
+        continue;
+      }
+      const node = scene.nodes.row(level.rows[level.next++]);
+      const rows = this.#children.get(node.id) ?? [];
+      await this.#begin(node, level.names.next(node.name), rows.length > 0, clips, keys);
+      stack.push({ names: new PrimNames(RESERVED), rows, next: 0 });
+    }
+    await this.#writeMaterials();
+    text.end();
+    await this.#writePrototypes();
+    return text.bytes();
+  }
+
+  #enter(node: SceneNode): void {
+    if (node.parent === null) this.#tops.push(node.id);
+    else {
+      const known = this.#children.get(node.parent);
+      if (known) known.push(node.id);
+      else this.#children.set(node.parent, [node.id]);
+    }
+    if (!node.mesh) return;
+    const key = this.#keyOf(node);
+    const shown = this.#geometries.get(key);
+    const hasSlots = node.materials.length > 1;
+    if (shown) Object.assign(shown, { count: shown.count + 1, hasSlots: shown.hasSlots || hasSlots });
+    else this.#geometries.set(key, { mesh: node.mesh, node, count: 1, hasSlots });
+    for (const id of materialsOf(node)) if (!this.#materials.has(id)) this.#materials.set(id, '');
+  }
+
+  /** Sides are the geometry's here, not the material's. */
+  #isDoubleSided(node: SceneNode): boolean {
+    return materialsOf(node).some((id) => this.scene.materials[id]?.doubleSided ?? false);
+  }
+
+  #keyOf(node: SceneNode): string {
+    return `${node.mesh} ${this.#isDoubleSided(node)} ${node.offset?.join(' ') ?? ''}`;
+  }
+
+  #writeHead(clips: readonly Clip[]): void {
+    const { piece, line } = { piece: (text: string) => this.#text.piece(text), line: (text: string) => this.#text.line(text) };
+    piece('#usda 1.0\n(\n');
+    line('    customLayerData = {');
+    line('        string creator = "Noble Prism"');
+    if (clips.length > 0) {
+      line(`        string[] clipNames = [${clips.map((clip) => quoted(clip.name)).join(', ')}]`);
+      line(`        double[] clipStarts = [${clips.map((clip) => double(clip.start * CODES)).join(', ')}]`);
+      line(`        double[] clipEnds = [${clips.map((clip) => double(clip.end * CODES)).join(', ')}]`);
+    }
+    line('    }');
+    line(`    defaultPrim = "${this.#root}"`);
+    line('    metersPerUnit = 1');
+    line('    upAxis = "Y"');
+    if (clips.length > 0) {
+      line('    startTimeCode = 0');
+      line(`    endTimeCode = ${double((clips.at(-1)?.end ?? 0) * CODES)}`);
+      line(`    timeCodesPerSecond = ${CODES}`);
+      line(`    framesPerSecond = ${CODES}`);
+    }
+    piece(')\n\n');
+  } // prettier-ignore
+
+  /** Opens the prim of a row and writes what is its own. */
+  async #begin(node: SceneNode, name: string, isAbove: boolean, clips: readonly Clip[], keys: Awaited<ReturnType<typeof keysOf>>): Promise<void> {
+    const text = this.#text;
+    const { camera, light, mesh } = node;
+    const lightType = light && light.type !== 'ambient' ? LIGHT_TYPES[light.type] : undefined;
+    const optics = camera ? 'Camera' : lightType;
+    const shown = mesh ? this.#geometries.get(this.#keyOf(node)) : undefined;
+    const reference = shown && shown.count > 1 ? await this.#prototypeOf(node, shown) : undefined;
+    // What is shown of a row that has others below it is a prim of its own: an instance has nothing below it but its prototype.
+    const isOwn = !isAbove;
+    const type = isOwn && optics ? optics : 'Xform';
+    text.begin(`def ${type} "${name}"`, [
+      ...(isOwn && reference ? instanceOf(reference) : []),
+      ...(name === node.name ? [] : [`displayName = ${quoted(node.name)}`]),
+      ...customData(node),
+    ]);
+    writePlace(text, node, clips, keys);
+    if (isOwn && reference) this.#bind(node);
+    else if (reference) text.block(`def Xform "${GEOMETRY}"`, instanceOf(reference), () => this.#bind(node));
+    else if (shown) await this.#writeInPlace(node);
+    if (!optics) return;
+    if (!isOwn) text.begin(`def ${optics} "${OPTICS}"`);
+    if (camera) writeCamera(text, camera);
+    else if (light) writeLight(text, light);
+    if (!isOwn) text.end();
+  } // prettier-ignore
+
+  /** The material of all that a row shows; where its slots have several, those are bound in the geometry. */
+  #bind(node: SceneNode): void {
+    if (materialsOf(node).length === 1)
+      this.#text.line(`rel material:binding = <${this.#materialPath(materialsOf(node)[0])}>`);
+  }
+
+  async #writeInPlace(node: SceneNode): Promise<void> {
+    const mesh = unpackMesh(await this.blobs.get(node.mesh!));
+    const ids = materialsOf(node);
+    const paths = slotsOf(node, mesh.groups).map((id) => this.#materialPath(id));
+    writeGeometry(this.#text, mesh, node.offset ?? IDENTITY, {
+      doubleSided: this.#isDoubleSided(node),
+      materials: ids.length === 1 ? paths[0] : paths,
+    });
+  }
+
+  /** Path of the prototype that a row shows; prototypes are written at the end. */
+  async #prototypeOf(node: SceneNode, shown: Shown): Promise<string> {
+    shown.prototype ??= this.#prototypes.next(shown.node.name);
+    const ids = materialsOf(node);
+    if (ids.length === 1) return `${PROTOTYPES}/${shown.prototype}`;
+    const key = `${this.#keyOf(node)} ${ids.join(' ')}`;
+    let dressed = this.#dressed.get(key);
+    if (!dressed) {
+      dressed = this.#prototypes.next(shown.prototype);
+      this.#dressed.set(key, dressed);
+      this.#toDress.push({ name: dressed, base: shown.prototype, node });
+    }
+    return `${PROTOTYPES}/${dressed}`;
+  }
+
+  #materialPath(id: string): string {
+    let name = this.#materials.get(id);
+    if (!name) {
+      name = this.#materialNames.next((this.scene.materials[id] ?? NO_MATERIAL).name);
+      this.#materials.set(id, name);
+    }
+    return `/${this.#root}/${MATERIALS}/${name}`;
+  }
+
+  async #writeMaterials(): Promise<void> {
+    if (this.#materials.size === 0) return;
+    const text = this.#text;
+    text.begin(`def Scope "${MATERIALS}"`);
+    for (const id of this.#materials.keys()) {
+      const material = this.scene.materials[id] ?? NO_MATERIAL;
+      const path = this.#materialPath(id);
+      const pictures = await picturesOf(material, this.pictures);
+      writeMaterial(text, material, path.split('/').at(-1)!, path, pictures);
+    }
+    text.end();
+  }
+
+  async #writePrototypes(): Promise<void> {
+    const text = this.#text;
+    const written = [...this.#geometries.values()].filter(({ prototype }) => prototype !== undefined);
+    if (written.length === 0) return;
+    text.begin(`class Scope "${PROTOTYPES.slice(1)}"`);
+    for (const { mesh: hash, node, prototype, hasSlots } of written) {
+      const mesh = unpackMesh(await this.blobs.get(hash));
+      text.block(`def Xform "${prototype}"`, [], () =>
+        writeGeometry(text, mesh, node.offset ?? IDENTITY, {
+          doubleSided: this.#isDoubleSided(node),
+          ...(hasSlots ? { materials: 'elsewhere' } : {}),
+        }),
+      );
+    }
+    // A prototype sees only what is below it: materials of its slots are brought there.
+    for (const { name, base, node } of this.#toDress) {
+      const mesh = unpackMesh(await this.blobs.get(node.mesh!));
+      const ids = slotsOf(node, mesh.groups);
+      text.begin(`def Xform "${name}"`, [`prepend references = <${PROTOTYPES}/${base}>`]);
+      text.begin(`def Scope "${MATERIALS}"`);
+      for (const id of new Set(ids)) {
+        const path = this.#materialPath(id);
+        text.block(`def Material "${path.split('/').at(-1)}"`, [`prepend references = <${path}>`], () => {});
+      }
+      text.end();
+      text.begin(`over "${GEOMETRY}"`);
+      for (const { slot, count } of mesh.groups) {
+        if (count === 0) continue;
+        const own = this.#materialPath(ids[slot]).split('/').at(-1);
+        text.block(`over "${subsetName(slot)}"`, ['prepend apiSchemas = ["MaterialBindingAPI"]'], () =>
+          text.line(`rel material:binding = <${PROTOTYPES}/${name}/${MATERIALS}/${own}>`),
+        );
+      }
+      text.end();
+      text.end();
+    }
+    text.end();
+  }
+}
+
+/** Name of the prim of a camera or a light, below that of a row that has others below it. */
+const OPTICS = 'Optics';
+/** Names below a row that are no rows. */
+const RESERVED = [GEOMETRY, OPTICS, MATERIALS];
+
+const instanceOf = (path: string) => [
+  'instanceable = true',
+  `prepend references = <${path}>`,
+  'prepend apiSchemas = ["MaterialBindingAPI"]',
+];
+
+/** Distinct materials that a row's slots may show, in their order; one where all are the same. */
+function materialsOf({ materials }: SceneNode): readonly string[] {
+  return materials.length === 0 ? ['none'] : materials;
+}
+
+/** Material of each slot. */
+function slotsOf(node: SceneNode, groups: readonly { slot: number }[]): string[] {
+  const most = Math.max(0, ...groups.map(({ slot }) => slot));
+  const ids = materialsOf(node);
+  return Array.from({ length: most + 1 }, (_, slot) => ids[slot] ?? ids[0]);
+}
+
+function customData({ layer, class: type, key }: SceneNode): string[] {
+  return [
+    'customData = {',
+    `    string key = ${quoted(key)}`,
+    ...(layer === null ? [] : [`    string layer = ${quoted(layer)}`]),
+    ...(type ? [`    string class = ${quoted(type)}`] : []),
+    '}',
+  ];
+}
