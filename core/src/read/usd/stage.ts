@@ -40,6 +40,8 @@ export interface ComposedPrim {
   isDefined: boolean;
   isClass: boolean;
   isActive: boolean;
+  /** One of several that are alike: what is below it is its prototype's. */
+  isInstance: boolean;
   displayName: string | undefined;
   property(name: string): ComposedProperty | undefined;
   properties(): IterableIterator<string>;
@@ -118,6 +120,7 @@ export class Stage {
       isDefined: opinions.some(({ prim }) => prim.specifier === 'def'),
       isClass: opinions[0]?.prim.specifier === 'class',
       isActive: strongest(({ active }) => active) ?? true,
+      isInstance: strongest(({ instanceable }) => instanceable) ?? false,
       displayName: strongest(({ displayName }) => displayName || undefined),
       property: (key) => properties.get(key),
       properties: () => properties.keys(),

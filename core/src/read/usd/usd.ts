@@ -3,7 +3,7 @@
  * sublayers are followed inside the package or the files that came along.
  */
 import { PrismError } from '../../errors.ts';
-import { composed, IDENTITY, invert, multiply } from '../../scene/matrix.ts';
+import { composed, IDENTITY, invert, isIdentity, multiply } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import type { CameraInfo, LightInfo, SceneNode } from '../../scene/types.ts';
 import type { BareMesh } from '../../mesh/normals.ts';
@@ -228,8 +228,9 @@ class UsdScene {
     const light = lightOf(prim);
     if (camera) this.builder.counts.cameras++;
     if (light) this.builder.counts.lights++;
-    const shown = camera || light ? undefined : this.#geometry(prim, binding);
-    const children = prim.children().filter(({ type }) => type !== 'GeomSubset');
+    const body = prim.isInstance ? onlyBody(prim) : undefined;
+    const shown = camera || light ? undefined : this.#geometry(body ?? prim, (body && bindingOf(body)) ?? binding);
+    const children = body ? [] : prim.children().filter(({ type }) => type !== 'GeomSubset');
     const moving = (node: number) => {
       if (!resets && spanOf(prim)) this.#moving.push({ prim, node });
       return node;
@@ -364,6 +365,19 @@ const NOT_SHOWN = new Set([
   'Skeleton',
   'RenderSettings',
 ]);
+
+const BODIES = new Set(['Mesh', 'Points', 'BasisCurves']);
+
+/** The one body of an instance that shows nothing else, where it stands where the instance stands: both are one part. */
+function onlyBody(prim: ComposedPrim): ComposedPrim | undefined {
+  const children = prim.children().filter((child) => !isLibrary(child));
+  const [body] = children;
+  if (prim.type !== 'Xform' || children.length !== 1 || !BODIES.has(body.type) || !body.isActive) return undefined;
+  if (body.children().some(({ type }) => type !== 'GeomSubset') || spanOf(body)) return undefined;
+  const isPlain = isIdentity(placeOf(body).matrix, 0) && tokenOf(body, 'visibility') !== 'invisible';
+  const purpose = tokenOf(body, 'purpose');
+  return isPlain && purpose !== 'guide' && purpose !== 'proxy' ? body : undefined;
+}
 
 /** A place for materials shows nothing. */
 function isLibrary(prim: ComposedPrim): boolean {

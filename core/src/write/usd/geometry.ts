@@ -6,7 +6,7 @@ import { uvName } from './materials.ts';
 import { double, float } from './text.ts';
 import type { UsdText } from './text.ts';
 
-/** Name of the prim that holds what a row shows, below that of the row. */
+/** Name of the prim that shows what a row shows, where that has others below it, or is an instance. */
 export const GEOMETRY = 'Geometry';
 
 export interface GeometryLook {
@@ -19,42 +19,55 @@ export interface GeometryLook {
   materials?: string | readonly string[] | 'elsewhere';
 }
 
-export function writeGeometry(text: UsdText, mesh: Mesh, offset: Matrix, { doubleSided, materials }: GeometryLook): void {
-  const isMesh = mesh.indices.length > 0;
-  const type = isMesh ? 'Mesh' : mesh.positions.length > 0 ? 'Points' : 'BasisCurves';
-  const isElsewhere = materials === 'elsewhere';
-  // Lines and points have one material.
-  const all = isElsewhere ? undefined : typeof materials === 'string' ? materials : isMesh ? undefined : materials?.[0];
-  text.begin(`def ${type} "${GEOMETRY}"`, all ? [BINDS] : []);
+/** Type of the prim that shows a mesh. */
+export function bodyType(mesh: Mesh): 'Mesh' | 'Points' | 'BasisCurves' {
+  if (mesh.indices.length > 0) return 'Mesh';
+  return mesh.positions.length > 0 ? 'Points' : 'BasisCurves';
+}
+
+/** A prim that shows a mesh, below what has its place. */
+export function writeBelow(text: UsdText, mesh: Mesh, offset: Matrix, look: GeometryLook): void {
+  text.block(`def ${bodyType(mesh)} "${GEOMETRY}"`, bindingOf(mesh, look) ? [BINDS] : [], () =>
+    writeBody(text, mesh, offset, look),
+  );
+}
+
+/** Path of the material of all of it, where there is one: lines and points have no slots. */
+export function bindingOf(mesh: Mesh, { materials }: GeometryLook): string | undefined {
+  if (materials === undefined || materials === 'elsewhere') return undefined;
+  if (typeof materials === 'string') return materials;
+  return mesh.indices.length > 0 ? undefined : materials[0];
+}
+
+/** What stands in a prim that shows a mesh. */
+export function writeBody(text: UsdText, mesh: Mesh, offset: Matrix, look: GeometryLook): void {
+  const { doubleSided, materials } = look;
+  const all = bindingOf(mesh, look);
   if (all) text.line(`rel material:binding = <${all}>`);
-  if (type === 'BasisCurves') writeLines(text, pointsAt(mesh.edges, offset));
-  else {
-    const positions = pointsAt(mesh.positions, offset);
-    writeExtent(text, positions);
-    list(text, 'point3f[] points', positions, 3);
-    // Colours of points and vertices; their opacity beside them.
-    if (mesh.colours) writeColours(text, mesh.colours);
-    mesh.uvs?.forEach((set, i) => {
-      // Coordinates begin lower left here.
-      const turned = Float32Array.from(set, (value, k) => (k % 2 ? 1 - value : value));
-      list(text, `texCoord2f[] primvars:${uvName(i)}`, turned, 2, VERTEX);
-    });
-  }
-  if (isMesh) {
-    text.line(`uniform bool doubleSided = ${doubleSided ? 1 : 0}`);
-    text.line('uniform token subdivisionScheme = "none"');
-    text.list('int[] faceVertexCounts', new Uint8Array(mesh.indices.length / 3).fill(3), 1, double);
-    text.endList();
-    text.list('int[] faceVertexIndices', mesh.indices, 1, double);
-    text.endList();
-    list(text, 'normal3f[] normals', normalsAt(mesh.normals, offset), 3, VERTEX);
-    if (isElsewhere || Array.isArray(materials)) writeSubsets(text, mesh, isElsewhere ? [] : (materials as readonly string[]));
-  }
-  text.end();
+  if (bodyType(mesh) === 'BasisCurves') return writeLines(text, pointsAt(mesh.edges, offset));
+  const positions = pointsAt(mesh.positions, offset);
+  writeExtent(text, positions);
+  list(text, 'point3f[] points', positions, 3);
+  // Colours of points and vertices; their opacity beside them.
+  if (mesh.colours) writeColours(text, mesh.colours);
+  mesh.uvs?.forEach((set, i) => {
+    // Coordinates begin lower left here.
+    const turned = Float32Array.from(set, (value, k) => (k % 2 ? 1 - value : value));
+    list(text, `texCoord2f[] primvars:${uvName(i)}`, turned, 2, VERTEX);
+  });
+  if (mesh.indices.length === 0) return;
+  text.line(`uniform bool doubleSided = ${doubleSided ? 1 : 0}`);
+  text.line('uniform token subdivisionScheme = "none"');
+  text.list('int[] faceVertexCounts', new Uint8Array(mesh.indices.length / 3).fill(3), 1, double);
+  text.endList();
+  text.list('int[] faceVertexIndices', mesh.indices, 1, double);
+  text.endList();
+  list(text, 'normal3f[] normals', normalsAt(mesh.normals, offset), 3, VERTEX);
+  if (materials !== undefined && all === undefined) writeSubsets(text, mesh, materials === 'elsewhere' ? [] : [...materials]);
 } // prettier-ignore
 
 /** What has a material of its own says so. */
-const BINDS = 'prepend apiSchemas = ["MaterialBindingAPI"]';
+export const BINDS = 'prepend apiSchemas = ["MaterialBindingAPI"]';
 const VERTEX = ' (interpolation = "vertex")';
 
 function list(text: UsdText, head: string, values: ArrayLike<number>, width: number, metadata = ''): void {

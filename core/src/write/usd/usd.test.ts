@@ -84,7 +84,7 @@ it('three.js finds every part in its place, with its triangles and its colour', 
     const theirs = group.getObjectByName(name)!;
     expect(farthestBetween(theirs.matrixWorld.toArray(), factsOf(scene).world(id))).toBeLessThan(1e-9);
     if (!mesh) continue;
-    const { geometry, material } = theirs.children[0] as Mesh<BufferGeometry, MeshStandardMaterial>;
+    const { geometry, material } = theirs as Mesh<BufferGeometry, MeshStandardMaterial>;
     expect(geometry.getIndex()?.count ?? geometry.getAttribute('position').count).toBe(scene.meshes[mesh].triangles * 3);
     const { baseColor, metallic, roughness } = scene.materials[materials[0]];
     material.color.toArray().forEach((value, i) => expect(value).toBeCloseTo(baseColor[i], 5));
@@ -105,7 +105,10 @@ describe('instances', () => {
     expect(text.match(/def Mesh /g)).toHaveLength(1);
     expect(text.match(/instanceable = true/g)).toHaveLength(3);
     expect((await comparedBy('usda', scene, blobs)).differences).toEqual([]);
-  });
+    // What comes back has no group around each of them.
+    const back = await readAll(fileOf('hall.usda', text));
+    expect([...back.scene.nodes].map(({ name, kind }) => `${name} ${kind}`)).toEqual(['Hall 3 assembly', 'Set assembly', ...Array<string>(3).fill('Bolt part')]);
+  }); // prettier-ignore
 
   it('with materials for their slots have them below the prototype, where alone they are seen', async () => {
     const cases = ['lib:a', 'lib:b', 'lib:a'].map((own, i): PartSpec => ({

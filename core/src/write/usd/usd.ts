@@ -4,6 +4,7 @@
  * surfaces, movements on the timeline.
  */
 import { unpackMesh } from '../../mesh/mesh.ts';
+import type { Mesh } from '../../mesh/mesh.ts';
 import { factsOf } from '../../scene/facts.ts';
 import { IDENTITY } from '../../scene/matrix.ts';
 import { keysOf } from '../../scene/motion.ts';
@@ -11,7 +12,8 @@ import { NO_MATERIAL } from '../../scene/types.ts';
 import type { Scene, SceneNode } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
 import type { Carried, WriteOptions, Writer, WrittenFile } from '../writer.ts';
-import { GEOMETRY, subsetName, writeGeometry } from './geometry.ts';
+import { bindingOf, BINDS, bodyType, GEOMETRY, subsetName, writeBelow, writeBody } from './geometry.ts';
+import type { GeometryLook } from './geometry.ts';
 import { picturesOf, writeMaterial } from './materials.ts';
 import { clipsOf, CODES, writePlace } from './movements.ts';
 import type { Clip } from './movements.ts';
@@ -191,17 +193,19 @@ class UsdLayer {
     const shown = mesh ? this.#geometries.get(this.#keyOf(node)) : undefined;
     const reference = shown && shown.count > 1 ? await this.#prototypeOf(node, shown) : undefined;
     // What is shown of a row that has others below it is a prim of its own: an instance has nothing below it but its prototype.
-    const isOwn = !isAbove;
-    const type = isOwn && optics ? optics : 'Xform';
+    const isOwn = !isAbove && !(optics && shown);
+    const body = shown && !reference ? await this.#bodyOf(node) : undefined;
+    const type = isOwn ? (optics ?? (body ? bodyType(body.mesh) : 'Xform')) : 'Xform';
     text.begin(`def ${type} "${name}"`, [
       ...(isOwn && reference ? instanceOf(reference) : []),
+      ...(isOwn && body && bindingOf(body.mesh, body.look) ? [BINDS] : []),
       ...(name === node.name ? [] : [`displayName = ${quoted(node.name)}`]),
       ...customData(node),
     ]);
     writePlace(text, node, clips, keys);
-    if (isOwn && reference) this.#bind(node);
+    if (reference && isOwn) this.#bind(node);
     else if (reference) text.block(`def Xform "${GEOMETRY}"`, instanceOf(reference), () => this.#bind(node));
-    else if (shown) await this.#writeInPlace(node);
+    if (body) (isOwn ? writeBody : writeBelow)(text, body.mesh, node.offset ?? IDENTITY, body.look);
     if (!optics) return;
     if (!isOwn) text.begin(`def ${optics} "${OPTICS}"`);
     if (camera) writeCamera(text, camera);
@@ -215,14 +219,12 @@ class UsdLayer {
       this.#text.line(`rel material:binding = <${this.#materialPath(materialsOf(node)[0])}>`);
   }
 
-  async #writeInPlace(node: SceneNode): Promise<void> {
+  /** What a row shows that nothing else does. */
+  async #bodyOf(node: SceneNode): Promise<{ mesh: Mesh; look: GeometryLook }> {
     const mesh = unpackMesh(await this.blobs.get(node.mesh!));
-    const ids = materialsOf(node);
     const paths = slotsOf(node, mesh.groups).map((id) => this.#materialPath(id));
-    writeGeometry(this.#text, mesh, node.offset ?? IDENTITY, {
-      doubleSided: this.#isDoubleSided(node),
-      materials: ids.length === 1 ? paths[0] : paths,
-    });
+    const materials = materialsOf(node).length === 1 ? paths[0] : paths;
+    return { mesh, look: { doubleSided: this.#isDoubleSided(node), materials } };
   }
 
   /** Path of the prototype that a row shows; prototypes are written at the end. */
@@ -270,7 +272,7 @@ class UsdLayer {
     for (const { mesh: hash, node, prototype, hasSlots } of written) {
       const mesh = unpackMesh(await this.blobs.get(hash));
       text.block(`def Xform "${prototype}"`, [], () =>
-        writeGeometry(text, mesh, node.offset ?? IDENTITY, {
+        writeBelow(text, mesh, node.offset ?? IDENTITY, {
           doubleSided: this.#isDoubleSided(node),
           ...(hasSlots ? { materials: 'elsewhere' } : {}),
         }),
@@ -291,7 +293,7 @@ class UsdLayer {
       for (const { slot, count } of mesh.groups) {
         if (count === 0) continue;
         const own = this.#materialPath(ids[slot]).split('/').at(-1);
-        text.block(`over "${subsetName(slot)}"`, ['prepend apiSchemas = ["MaterialBindingAPI"]'], () =>
+        text.block(`over "${subsetName(slot)}"`, [BINDS], () =>
           text.line(`rel material:binding = <${PROTOTYPES}/${name}/${MATERIALS}/${own}>`),
         );
       }
@@ -307,11 +309,7 @@ const OPTICS = 'Optics';
 /** Names below a row that are no rows. */
 const RESERVED = [GEOMETRY, OPTICS, MATERIALS];
 
-const instanceOf = (path: string) => [
-  'instanceable = true',
-  `prepend references = <${path}>`,
-  'prepend apiSchemas = ["MaterialBindingAPI"]',
-];
+const instanceOf = (path: string) => ['instanceable = true', `prepend references = <${path}>`, BINDS];
 
 /** Distinct materials that a row's slots may show, in their order; one where all are the same. */
 function materialsOf({ materials }: SceneNode): readonly string[] {
