@@ -23,6 +23,7 @@ import type { Callout } from './callouts.ts';
 import { CameraWork } from './cameraWork.ts';
 import type { ExactOf } from './faceLayer.ts';
 import { DrawnParts } from './drawnParts.ts';
+import { Frames } from './frames.ts';
 import { GeometryStore } from './geometry.ts';
 import { drawsInSoftware, rememberSoftware } from './economy.ts';
 import { GroundLayer } from './groundLayer.ts';
@@ -31,7 +32,6 @@ import type { Studio } from './light.ts';
 import { sheetColour } from './materials.ts';
 import { OpticsLayer } from './optics.ts';
 import { Outline } from './outline.ts';
-import { Pace } from './pace.ts';
 import { pictureOf } from './picture.ts';
 import { PivotMarks } from './pivotMarks.ts';
 import { Pointer, SNAP_PIXELS } from './pointer.ts';
@@ -57,7 +57,7 @@ export class View {
   readonly geometry: GeometryStore;
   readonly economy: boolean;
   readonly #renderer: THREE.WebGLRenderer;
-  readonly #pace: Pace;
+  readonly #frames: Frames;
   readonly #scene = new THREE.Scene();
   /** Where it is looked at from. */
   readonly eye: CameraWork;
@@ -95,12 +95,7 @@ export class View {
   /** Rows that have moved since the batches were made; all may have where there is no set. */
   #moved: Set<number> | undefined;
   readonly #ground = new GroundLayer();
-  #wanted = 0;
-  #before: (() => void) | undefined;
   readonly #turns = new Turns();
-  /** Shaders of new materials are being made. */
-  #compiling = false;
-  readonly #compiled = new WeakSet<THREE.Material>();
   /** What arrives is added as its share of the time allows. */
   readonly #adding = new Share();
   /** Something was added since the last frame. */
@@ -122,7 +117,11 @@ export class View {
     });
     this.#backdrop = new Backdrop(this.economy ? 0 : 4);
     rememberSoftware(this.#renderer.getContext());
-    this.#pace = new Pace(this.#renderer.getContext() as WebGL2RenderingContext);
+    this.#frames = new Frames(this.#renderer, {
+      isBusy: () => this.#turns.isBusy,
+      draw: () => this.#draw(),
+      changed: () => this.invalidate(),
+    });
     // Asking for them waits until the graphics card has done all that it was asked for.
     this.#renderer.debug.checkShaderErrors = import.meta.env.DEV;
     this.#renderer.setPixelRatio(this.economy ? 1 : Math.min(2, window.devicePixelRatio));
@@ -137,7 +136,7 @@ export class View {
       optics: this.#optics,
       isDrawn: (point) => this.section.holds(point),
       exactOf: options.exactOf,
-      invalidate: () => this.#invalidateOver(),
+      invalidate: () => this.#frames.ask(),
     });
     this.#studio = lightScene(this.#scene, this.#renderer, this.economy);
     this.#scene.add(
@@ -336,7 +335,7 @@ export class View {
     this.#parts.held.shift(matrix, [this.#outline.group, this.#pivots.group]);
     this.#isDragged = !isIdentity(matrix, 0);
     this.#showOutline();
-    this.#invalidateOver();
+    this.#frames.ask();
   }
 
   /** Chosen faces have the same colour; and where what is dragged is to be put is judged by how it looks, not by how it is marked. */
@@ -498,22 +497,8 @@ export class View {
     this.#box = { of, box };
   }
 
-  /** Has the shaders of new materials made before anything is drawn with them: the page does not wait for them. */
-  #compileNew(objects: readonly (THREE.Object3D & { material?: THREE.Material | THREE.Material[] })[]): void {
-    let isNew = false;
-    for (const { material = [] } of objects)
-      for (const one of Array.isArray(material) ? material : [material])
-        if (!this.#compiled.has(one)) {
-          this.#compiled.add(one);
-          isNew = true;
-        }
-    if (!isNew) return;
-    this.#compiling = true;
-    const done = () => {
-      this.#compiling = false;
-      this.invalidate();
-    };
-    this.#renderer.compileAsync(this.#scene, this.eye.camera).then(done, done);
+  #compileNew(objects: readonly THREE.Object3D[]): void {
+    this.#frames.compile(objects, this.#scene, this.eye.camera);
   }
 
   *#build(): Generator<void> {
@@ -555,7 +540,7 @@ export class View {
 
   /** True where a frame is drawn so quickly that one more for a picture is not noticed. */
   get isQuick(): boolean {
-    return this.#pace.isFree && !this.#turns.isBusy && this.#pace.cost < QUICK;
+    return this.#frames.isQuick;
   }
 
   /** A small picture of what is seen, without what is selected; JPEG as base64. @param width pixels, at 8 to 5 */
@@ -573,52 +558,33 @@ export class View {
 
   /** Does something just before the next frame is drawn, which is asked for; what was to be done so far is not. */
   beforeFrame(work: () => void): void {
-    this.#before = work;
-    this.#invalidateOver();
+    this.#frames.ask(work);
   }
 
   /** Asks for a frame. */
   invalidate(): void {
     this.#backdrop.forget();
-    this.#invalidateOver();
+    this.#frames.ask();
   }
 
-  /** Asks for a frame in which only what is dragged, or what is drawn over everything, is another. */
-  #invalidateOver(): void {
-    if (this.#wanted !== 0) return;
-    this.#wanted = requestAnimationFrame(() => {
-      this.#wanted = 0;
-      // Half of the old and half of the new is nothing to be shown.
-      if (!this.#pace.isFree || this.#turns.isBusy || this.#compiling) return this.#invalidateOver();
-      const before = this.#before;
-      this.#before = undefined;
-      // What it changes is in this frame already.
-      this.#wanted = NaN;
-      before?.();
-      this.#wanted = 0;
-      const moving = this.eye.update();
-      this.#pivots.fit(this.eye);
-      this.#callouts.fit(this.eye);
-      const began = performance.now();
-      if (this.#wipe.scene) this.#renderBoth();
-      else if (this.#isDragged)
-        this.#backdrop.render(this.#renderer, this.#scene, this.eye.camera, [
-          this.#parts.held.group,
-          ...this.#overlays(),
-        ]);
-      else this.#renderer.render(this.#scene, this.eye.camera);
-      if (this.#hasMore) this.#adding.charge(performance.now() - began);
-      this.#hasMore = false;
-      this.#pace.begun();
-      this.canvas.dataset.frames = String(Number(this.canvas.dataset.frames ?? 0) + 1);
-      if (moving) this.invalidate();
-    });
+  /** @returns true while the camera moves */
+  #draw(): boolean {
+    const moving = this.eye.update();
+    this.#pivots.fit(this.eye);
+    this.#callouts.fit(this.eye);
+    const began = performance.now();
+    const moved = [this.#parts.held.group, ...this.#overlays()];
+    if (this.#wipe.scene) this.#renderBoth();
+    else if (this.#isDragged) this.#backdrop.render(this.#renderer, this.#scene, this.eye.camera, moved);
+    else this.#renderer.render(this.#scene, this.eye.camera);
+    if (this.#hasMore) this.#adding.charge(performance.now() - began);
+    this.#hasMore = false;
+    return moving;
   }
 
   dispose(): void {
-    cancelAnimationFrame(this.#wanted);
+    this.#frames.stop();
     this.#turns.stop();
-    this.#pace.stop();
     this.#adding.stop();
     this.#observer.disconnect();
     this.eye.controls.dispose();
@@ -629,9 +595,6 @@ export class View {
     this.#renderer.dispose();
   }
 }
-
-/** Milliseconds. */
-const QUICK = 700;
 
 /** Line segments of a selection that are outlined where the processor draws: beyond, it is filled only. */
 const ECONOMY_LINES = 150_000;
