@@ -36,8 +36,8 @@ export interface QuantityField<P = never> extends Words<P> {
   max: number;
   /** Values that are offered beside it: one click each. */
   offers?: readonly number[];
-  /** May be left out; then there is no such limit, or this is meant. */
-  optional?: true | { meaning: number };
+  /** May be left out; then there is no such limit, or this is meant: a value, or what people are told that it is. */
+  optional?: true | { meaning: number } | { otherwise: string };
 }
 
 export interface TextField<P = never> extends Words<P> {

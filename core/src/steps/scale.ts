@@ -49,8 +49,8 @@ export const scaleStep = defineStep<ScaleParameters>({
   needs: 'manifest',
   fields: {
     x: factor('x'),
-    y: { ...factor('y'), optional: true, help: 'As along x where nothing is said.' },
-    z: { ...factor('z'), optional: true, help: 'As along x where nothing is said.' },
+    y: { ...factor('y'), optional: { otherwise: 'as x' }, help: 'As along x where nothing is said.' },
+    z: { ...factor('z'), optional: { otherwise: 'as x' }, help: 'As along x where nothing is said.' },
     ...ABOUT_FIELDS,
   },
   defaults: { x: 1 },

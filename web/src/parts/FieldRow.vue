@@ -23,8 +23,15 @@ const choice = computed(() => props.modelValue as string | undefined);
 /** What is meant where nothing is said. */
 const number = computed(() => {
   const { field, modelValue } = props;
-  const { optional } = field as { optional?: true | { meaning: number } };
-  return (modelValue as number | undefined) ?? (typeof optional === 'object' ? optional.meaning : undefined);
+  const meaning = field.type === 'quantity' && typeof field.optional === 'object' && field.optional;
+  return (modelValue as number | undefined) ?? (meaning && 'meaning' in meaning ? meaning.meaning : undefined);
+});
+/** What stands in a number's field while it is empty; nothing where it may not be. */
+const otherwise = computed(() => {
+  const { field } = props;
+  if (field.type !== 'quantity' || !field.optional) return undefined;
+  if (field.optional === true) return 'none';
+  return 'otherwise' in field.optional ? field.optional.otherwise : undefined;
 });
 </script>
 
@@ -50,7 +57,7 @@ const number = computed(() => {
       :unit="field.unit"
       :min="field.min"
       :max="field.max"
-      :optional="field.optional === true"
+      :otherwise="otherwise"
       :offers="field.offers"
       @update:model-value="emit('update:modelValue', $event)"
     />

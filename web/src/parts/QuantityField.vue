@@ -12,8 +12,8 @@ const props = defineProps<{
   unit: string;
   min?: number;
   max?: number;
-  /** May be left empty; then there is no such limit. */
-  optional?: boolean;
+  /** May be left empty; what is meant then: `none` where there is no such limit. */
+  otherwise?: string | undefined;
   label?: string;
   /** Values that are one click away. */
   offers?: readonly number[] | undefined;
@@ -73,7 +73,7 @@ function bounds(low: number, high: number): string {
 
 function commit(): void {
   if (text.value === shown && !wrong.value) return;
-  if (props.optional && !text.value.trim()) {
+  if (props.otherwise !== undefined && !text.value.trim()) {
     wrong.value = '';
     if (props.modelValue !== undefined) emit('update:modelValue', undefined);
     return;
@@ -102,13 +102,13 @@ function commit(): void {
         inputmode="decimal"
         autocomplete="off"
         :aria-label="label"
-        :placeholder="optional ? 'none' : undefined"
+        :placeholder="otherwise"
         :aria-invalid="wrong ? 'true' : undefined"
         :aria-describedby="wrong ? `${id}-wrong` : undefined"
         @change="commit"
         @keydown.enter="commit"
       />
-      <span v-if="unit && (!optional || text)" class="unit">{{ unit }}</span>
+      <span v-if="unit && (otherwise === undefined || text)" class="unit">{{ unit }}</span>
     </span>
     <span v-if="offers" class="offers">
       <button v-for="value in offers" :key="value" class="plain link" @click="emit('update:modelValue', value)">
