@@ -10,7 +10,5 @@ export default defineConfig({
     // The kernel takes a core for itself; more files at once would only wait for each other.
     maxWorkers: 2,
     pool: 'forks',
-    // Most of the time of most files was the loading of what they all load. What stubs a global puts it back.
-    isolate: false,
   },
 });

@@ -6,15 +6,20 @@ import type { NativeLoader, NativeMesh } from 'tinyusdz';
 let make: Promise<new () => NativeLoader> | undefined;
 
 async function loader(): Promise<new () => NativeLoader> {
-  // It refuses to run where it sees no browser.
-  Object.assign(globalThis, { window: globalThis });
-  Object.assign(process, { type: 'renderer' });
-  const { default: load } = await import('tinyusdz');
   const wasm = createRequire(import.meta.url)
     .resolve('tinyusdz')
     .replace(/\.js$/, '.wasm');
-  const { TinyUSDZLoaderNative } = await load({ wasmBinary: readFileSync(wasm) });
-  return TinyUSDZLoaderNative;
+  // It refuses to start where it sees no browser. Other libraries would take this for one too.
+  Object.assign(globalThis, { window: globalThis });
+  Object.assign(process, { type: 'renderer' });
+  try {
+    const { default: load } = await import('tinyusdz');
+    const { TinyUSDZLoaderNative } = await load({ wasmBinary: readFileSync(wasm) });
+    return TinyUSDZLoaderNative;
+  } finally {
+    Reflect.deleteProperty(globalThis, 'window');
+    Reflect.deleteProperty(process, 'type');
+  }
 }
 
 /** Meshes of a file as the second reader has them. @throws Error where it cannot read the file */
