@@ -7,15 +7,11 @@ import type { Kernel } from '@noble-prism/core/solid/kernel';
 const require = createRequire(import.meta.url);
 
 export async function loadKernel(): Promise<Kernel> {
+  // The module was made for CommonJS and looks for these two names.
+  Object.assign(globalThis, { require, __dirname: dirname(require.resolve('replicad-opencascadejs')) });
   const folder = dirname(require.resolve('replicad-opencascadejs'));
   const { default: init } = await import('replicad-opencascadejs');
   const wasmBinary = await readFile(join(folder, 'replicad_single.wasm'));
   const silent = () => {};
-  // The module was made for CommonJS and looks for these two names while it starts. Others would find their own files by them.
-  Object.assign(globalThis, { require, __dirname: folder });
-  try {
-    return await (init as (options: object) => Promise<Kernel>)({ wasmBinary, print: silent, printErr: silent });
-  } finally {
-    for (const name of ['require', '__dirname']) Reflect.deleteProperty(globalThis, name);
-  }
+  return (init as (options: object) => Promise<Kernel>)({ wasmBinary, print: silent, printErr: silent });
 }

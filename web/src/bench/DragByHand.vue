@@ -25,10 +25,9 @@ const isDragging = computed(() => dragging.wanted?.id === props.id);
 /** What would be taken, and how; what is locked stays. */
 const taken = computed(() => {
   const { scene } = store;
-  if (!props.selector) return { rows: Rows.of(0, []), hand: '' };
   const edit = new SceneEditor(scene);
-  const { rows } = new Standing(edit, select(scene, props.selector, true));
-  return { rows: Rows.of(scene.nodes.rows, rows), hand: props.hand(edit, rows) };
+  const rows = props.selector ? new Standing(edit, select(scene, props.selector, true)).rows : [];
+  return { rows: Rows.of(scene.nodes.rows, rows), hand: rows.length > 0 ? props.hand(edit, rows) : '' };
 });
 const trouble = computed(() => (typeof taken.value.hand === 'string' ? taken.value.hand : ''));
 
