@@ -236,7 +236,8 @@ test('a part is turned and scaled by hand, the second drag going on from the fir
     for (let was; was !== (was = await frames());) await page.waitForTimeout(700);
   };
   // The ground with its many lines is there while something is dragged before it.
-  const ground = () => page.screenshot({ clip: { x: box.x + 10, y: box.y + 115, width: box.width - 20, height: box.height - 250 } });
+  const ground = () =>
+    page.screenshot({ clip: { x: box.x + 10, y: box.y + 115, width: box.width - 20, height: box.height - 250 } });
   /** Takes what stands right of the middle of the picture, and draws it to the right; gives what it is said to have come to. */
   const drag = async (way: number, key?: string) => {
     const [x, y] = [box.x + box.width / 2 + 40, box.y + box.height / 2 - 10];
