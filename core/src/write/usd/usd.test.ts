@@ -209,6 +209,12 @@ describe('names', () => {
     expect([...nodes][0].name).toBe('Hall 3');
   });
 
+  it('of a job may be any: what stands beside its tree keeps its own', async () => {
+    const { scene, blobs } = await sceneWith([{ name: 'Set', children: bolts }]);
+    const files = await usdaWriter.write(scene, blobs, 'x', { title: 'Prototypes' });
+    expect((await readBack(usdaWriter, files, scene, blobs)).differences).toEqual([]);
+  });
+
   it('are told apart among neighbours, and kept from those that mean something else', () => {
     const names = new PrimNames(['Geometry']);
     const given = ['Rail', 'Rail', 'Rail 2', 'Rail', '3 m', '', 'Geometry'].map((name) => names.next(name));

@@ -81,8 +81,8 @@ interface Shown {
 
 class UsdLayer {
   readonly #text = new UsdText();
+  /** Name of the prim above all rows; beside it stand the prototypes. */
   readonly #root: string;
-  readonly #top = new PrimNames();
   readonly #prototypes = new PrimNames();
   readonly #geometries = new Map<string, Shown>();
   /** Prototypes with materials of their own, by geometry and materials. */
@@ -100,8 +100,7 @@ class UsdLayer {
     readonly title: string,
     readonly pictures: UsdPictures,
   ) {
-    this.#root = this.#top.next(title);
-    this.#prototypes.next('Prototypes');
+    this.#root = new PrimNames([PROTOTYPES.slice(1)]).next(title);
   }
 
   async write(): Promise<Uint8Array> {
@@ -162,8 +161,9 @@ class UsdLayer {
   }
 
   #writeHead(clips: readonly Clip[]): void {
-    const { piece, line } = { piece: (text: string) => this.#text.piece(text), line: (text: string) => this.#text.line(text) };
-    piece('#usda 1.0\n(\n');
+    const text = this.#text;
+    const line = (words: string) => text.line(words);
+    text.piece('#usda 1.0\n(\n');
     line('    customLayerData = {');
     line('        string creator = "Noble Prism"');
     if (clips.length > 0) {
@@ -181,7 +181,7 @@ class UsdLayer {
       line(`    timeCodesPerSecond = ${CODES}`);
       line(`    framesPerSecond = ${CODES}`);
     }
-    piece(')\n\n');
+    text.piece(')\n\n');
   } // prettier-ignore
 
   /** Opens the prim of a row and writes what is its own. */
