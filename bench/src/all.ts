@@ -9,6 +9,7 @@ for (const name of [
   'ledger',
   'snap',
   'structure',
+  'schedule',
   'linkage',
   'meshes',
   'evaluate',

@@ -16,16 +16,16 @@ const step = (kind: string, parameters: object, selector: Step['selector'] = { b
   selector,
   parameters,
 });
-const FINISH = (by: 'layer' | 'name', match: string, material: string) => ({ rules: [{ by, match, material }] });
+const FINISH = (which: Step['selector'], material: string) => ({ rules: [{ which, material }] });
 
 /** As a job of a building has them: all parts, layers, classes, names, a thousand picked by a pattern. */
 const steps = (run: number): Step[] => [
   step('leave-out', {}, { by: 'name', pattern: 'Zone 7' }),
   step('up', { axis: 'z' }),
   step('turn', { direction: 'z-to-y' }),
-  step('finishes', FINISH('layer', 'Structure', 'lib:galvanised')),
-  step('finishes', FINISH('layer', 'Pipes', 'lib:stainless'), { by: 'class', classes: ['IfcPipeSegment'] }),
-  step('finishes', FINISH('name', 'Part 9*', 'lib:glass')),
+  step('finishes', FINISH({ by: 'layer', layers: ['Structure'] }, 'lib:galvanised')),
+  step('finishes', FINISH({ by: 'layer', layers: ['Pipes'] }, 'lib:stainless'), { by: 'class', classes: ['IfcPipeSegment'] }),
+  step('finishes', FINISH({ by: 'name', pattern: 'Part 9*' }, 'lib:glass')),
   step('rename', { name: `{name}, run ${run}`, of: 'parts' }),
   step('rename', { name: 'Zone {n}', of: 'assemblies' }, { by: 'name', pattern: 'Zone *' }),
   step('pivot', { place: 'base-centre', of: 'parts' }, { by: 'name', pattern: 'Part 1???,*' }),

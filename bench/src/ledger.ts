@@ -32,7 +32,7 @@ const expanded = new Set(base.nodes.map((node) => node.key));
 for (const [kind, parameters] of [
   ['rename', { name: '{name} a', of: 'parts' }],
   ['turn', { direction: 'z-to-y' }],
-  ['finishes', { rules: [{ by: 'name', match: 'Part 1*', material: 'lib:glass' }] }],
+  ['finishes', { rules: [{ which: { by: 'name', pattern: 'Part 1*' }, material: 'lib:glass' }] }],
 ] as const) {
   const memo = new SceneMemo();
   evaluateNow(base, 'bench', defaultSteps(), lookup, memo);

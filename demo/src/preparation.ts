@@ -7,19 +7,19 @@ import type { Step } from '@noble-prism/core/steps/kinds';
 import { arrangingSteps, measureSteps } from './arranging.ts';
 
 const rules: FinishRule[] = [
-  { by: 'layer', match: 'A-SLAB', material: 'lib:concrete' },
-  { by: 'layer', match: 'S-COLS', material: 'lib:galvanised' },
-  { by: 'layer', match: 'A-RAIL', material: 'lib:stainless' },
-  { by: 'layer', match: 'STRUCTURE', material: 'lib:galvanised' },
-  { by: 'layer', match: 'MACHINE', material: 'lib:paint-sage' },
-  { by: 'layer', match: 'DRIVE', material: 'lib:paint-ochre' },
-  { by: 'layer', match: 'BEARINGS', material: 'lib:steel-machined' },
-  { by: 'layer', match: 'FASTENERS', material: 'lib:stainless' },
-  { by: 'layer', match: 'GUARDS', material: 'lib:paint-signal' },
-  { by: 'layer', match: 'ROPEWAY', material: 'lib:cast-iron' },
-  { by: 'colour', match: '#1f2022', material: 'lib:rubber' },
-  { by: 'colour', match: '#45474a', material: 'lib:cast-iron' },
-  { by: 'name', match: 'Oil sight glass', material: 'lib:glass' },
+  { which: { by: 'layer', layers: ['A-SLAB'] }, material: 'lib:concrete' },
+  { which: { by: 'layer', layers: ['S-COLS'] }, material: 'lib:galvanised' },
+  { which: { by: 'layer', layers: ['A-RAIL'] }, material: 'lib:stainless' },
+  { which: { by: 'layer', layers: ['STRUCTURE'] }, material: 'lib:galvanised' },
+  { which: { by: 'layer', layers: ['MACHINE'] }, material: 'lib:paint-sage' },
+  { which: { by: 'layer', layers: ['DRIVE'] }, material: 'lib:paint-ochre' },
+  { which: { by: 'layer', layers: ['BEARINGS'] }, material: 'lib:steel-machined' },
+  { which: { by: 'layer', layers: ['FASTENERS'] }, material: 'lib:stainless' },
+  { which: { by: 'layer', layers: ['GUARDS'] }, material: 'lib:paint-signal' },
+  { which: { by: 'layer', layers: ['ROPEWAY'] }, material: 'lib:cast-iron' },
+  { which: { by: 'material', materials: ['#1f2022'] }, material: 'lib:rubber' },
+  { which: { by: 'material', materials: ['#45474a'] }, material: 'lib:cast-iron' },
+  { which: { by: 'name', pattern: 'Oil sight glass' }, material: 'lib:glass' },
 ];
 
 /** From in front of the machine level, over the platform: the drive large, the train and the cabin behind it. Metres, y up. */

@@ -48,6 +48,8 @@ export interface TextField<P = never> extends Words<P> {
   empty?: true;
   /** May be left out. */
   optional?: true;
+  /** What is wrong with a text, for people; nothing where it is right. */
+  check?(text: string): string | undefined;
 }
 
 /** A row of the tree, by its key. */
@@ -155,7 +157,12 @@ function schemaOf(field: Field): AnySchema {
       return optional ? bounded : bounded.required(`${calledBy(field)} is missing.`);
     }
     case 'text': {
-      const text = string().max(field.most, `${calledBy(field)} has more than ${field.most} letters.`);
+      const text = string()
+        .max(field.most, `${calledBy(field)} has more than ${field.most} letters.`)
+        .test('text', function (value) {
+          const wrong = value === undefined ? undefined : field.check?.(value);
+          return wrong === undefined ? true : this.createError({ message: wrong });
+        });
       const missing = `${calledBy(field)} is missing.`;
       if (field.optional) return text;
       return field.empty ? text.defined() : text.required(missing).matches(/\S/, missing);

@@ -17,5 +17,6 @@ export const classRule: RuleKind<ClassRule> = {
 
   describe: ({ classes }) => `class ${classes.join(', ')}`,
   select: ({ nodes }, { classes }) => withWord(nodes, nodes.columns.class, classes),
+  words: ({ classes }) => ({ column: 'class', of: classes }),
   offers: (scene) => offersOf(factsOf(scene).wordsIn('class')),
 };

@@ -17,5 +17,6 @@ export const layerRule: RuleKind<LayerRule> = {
 
   describe: ({ layers }) => `layer ${layers.join(', ')}`,
   select: ({ nodes }, { layers }) => withWord(nodes, nodes.columns.layer, layers),
+  words: ({ layers }) => ({ column: 'layer', of: layers }),
   offers: (scene) => offersOf(factsOf(scene).wordsIn('layer')),
 };

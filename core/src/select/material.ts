@@ -15,6 +15,15 @@ export interface MaterialRule {
 const columnOf = ({ nodes }: Scene, as: MaterialRule['as']) =>
   as === 'received' ? nodes.columns.receivedMaterials : nodes.columns.materials;
 
+/** Numbers of the materials that a rule names, which lists hold one of them, and the column of these. */
+export function wantedLists(scene: Scene, { materials, as }: MaterialRule) {
+  const { lists, words } = scene.nodes.tables;
+  const wanted = new Set(materials.map((material) => words.find(material)));
+  const has = new Uint8Array(lists.length);
+  for (let list = 0; list < lists.length; list++) if (lists.get(list).some((word) => wanted.has(word))) has[list] = 1;
+  return { wanted, has, column: columnOf(scene, as) };
+}
+
 export const materialRule: RuleKind<MaterialRule> = {
   by: 'material',
   title: 'material',
@@ -35,14 +44,9 @@ export const materialRule: RuleKind<MaterialRule> = {
   describe: ({ materials, as }, { material }) =>
     `${as === 'received' ? 'received in' : 'material'} ${materials.map(material).join(', ')}`,
 
-  select(scene, { materials, as }) {
-    const { nodes } = scene;
-    const { lists, words } = nodes.tables;
-    const wanted = new Set(materials.map((material) => words.find(material)));
-    const has = new Uint8Array(lists.length);
-    for (let list = 0; list < lists.length; list++) if (lists.get(list).some((word) => wanted.has(word))) has[list] = 1;
-    const column = columnOf(scene, as);
-    return matching(nodes, (row) => has[column[row]] === 1);
+  select(scene, rule) {
+    const { has, column } = wantedLists(scene, rule);
+    return matching(scene.nodes, (row) => has[column[row]] === 1);
   },
 
   /** Of both: which of them is meant is chosen beside. */

@@ -1,5 +1,5 @@
 /** Rule: rows with a property, as their source has it. */
-import { nameMatcher } from './patterns.ts';
+import { nameMatcher, patternProblem } from './patterns.ts';
 import { matching } from './rule.ts';
 import type { RuleKind } from './rule.ts';
 
@@ -15,8 +15,14 @@ export const propertyRule: RuleKind<PropertyRule> = {
   title: 'property',
   purpose: 'What has a property of this name and value in its source; * stands for anything.',
   fields: {
-    name: { type: 'text', label: 'Property', most: 300, help: 'Its name with that of its set; * stands for anything.' },
-    value: { type: 'text', label: 'Value', most: 300, help: '* stands for anything.' },
+    name: {
+      type: 'text',
+      label: 'Property',
+      most: 300,
+      help: 'Its name with that of its set; * stands for anything.',
+      check: patternProblem,
+    },
+    value: { type: 'text', label: 'Value', most: 300, help: '* stands for anything.', check: patternProblem },
   },
   defaults: { name: '*', value: '*' },
 

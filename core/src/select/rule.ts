@@ -42,6 +42,8 @@ export interface RuleKind<R extends AnyRule = AnyRule> {
   /** The rule in a few words. */
   describe(rule: R, known: Known, inner: (rule: AnyRule) => string): string;
   select(scene: Scene, rule: R, way: Way): Rows;
+  /** Where all that matters is one word of a row: the column, and the words that are meant. */
+  words?(rule: R): { column: 'layer' | 'class' | 'source'; of: readonly string[] };
   /** Words that can be chosen in this scene; absent where words are typed, or none are needed. */
   offers?(scene: Scene, known: Known): Offer[];
 }
@@ -53,13 +55,19 @@ export function matching({ rows, columns: { kind } }: NodeTable, test: (row: num
   return new Rows(mask);
 }
 
-/** Rows with one of some words in a column. */
-export function withWord(nodes: NodeTable, column: Int32Array, texts: readonly string[]): Rows {
-  const wanted = new Uint8Array(nodes.tables.words.length);
+/** 1 for the number of each of some words. */
+export function wantedWords({ tables: { words } }: NodeTable, texts: readonly string[]): Uint8Array {
+  const wanted = new Uint8Array(words.length);
   for (const text of texts) {
-    const word = nodes.tables.words.find(text);
+    const word = words.find(text);
     if (word > 0) wanted[word] = 1;
   }
+  return wanted;
+}
+
+/** Rows with one of some words in a column. */
+export function withWord(nodes: NodeTable, column: Int32Array, texts: readonly string[]): Rows {
+  const wanted = wantedWords(nodes, texts);
   return matching(nodes, (row) => wanted[column[row]] === 1);
 }
 

@@ -88,7 +88,7 @@ describe('selectors', () => {
   ])('find %s', (_, selector, expected) => expect(names(selector)).toEqual(expected));
 
   it('tell a material as received from the one that is assigned', () => {
-    const rules = [{ by: 'layer', match: 'FASTENERS', material: 'lib:cast-iron' }];
+    const rules = [{ which: { by: 'layer', layers: ['FASTENERS'] }, material: 'lib:cast-iron' }];
     const { scene: after } = applyStep(stepKind('finishes'), scene, select(scene, { by: 'all' }), { rules });
     const found = (selector: Selector) => [...select(after, selector)].map((id) => after.nodes.at(id)!.name);
     expect(found({ by: 'material', materials: ['#b9bcc0'] })).toEqual([]);

