@@ -122,6 +122,16 @@ function keyAfter(before: string, step: Step): string {
   return hashData([before, step.kind, kind.version, step.selector, step.parameters]);
 }
 
+/** All rules of a step: which rows it concerns, and those that its parameters hold. */
+function rulesOf({ kind, rule, parameters }: Planned): Selector[] {
+  const rules = [rule];
+  stepKind(kind).mapRules?.(parameters, (inner) => {
+    rules.push(inner);
+    return inner;
+  });
+  return rules;
+}
+
 /** A step as it is applied: it leaves out what the next one of its kind replaces anyway. */
 interface Planned extends Step {
   /** The rule as it was written. */
@@ -195,7 +205,7 @@ function fold(
     const began = performance.now();
     const rows = select(scene, step.selector, kind.themselves?.(step.parameters));
     // Looked for before the step: what it takes away itself is not lost.
-    const lost = lostKeys(scene, step.rule);
+    const lost = [...new Set(rulesOf(step).flatMap((rule) => lostKeys(scene, rule)))];
     // Of a step that was left unfinished only what it lacked can be lacking still.
     const work = known?.missing ?? kind.work?.(scene, rows, step.parameters) ?? [];
     const lacking = work.filter((piece) => lookup(piece.key) === undefined);

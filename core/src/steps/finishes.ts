@@ -5,7 +5,7 @@ import type { FinishRule, ShortRule } from '../finish/rule.ts';
 import { NO_RULE, scheduleOf } from '../finish/schedule.ts';
 import type { Schedule } from '../finish/schedule.ts';
 import { materialsAfter } from '../finish/why.ts';
-import { describeSelector } from '../select/select.ts';
+import { describeSelector, mapRules } from '../select/select.ts';
 import type { SceneEditor } from '../scene/editor.ts';
 import type { Material, Scene } from '../scene/types.ts';
 import { counted } from '../units.ts';
@@ -45,6 +45,11 @@ export const finishesStep = defineStep<FinishesParameters>({
       ],
     },
   },
+
+  mapRules: ({ rules, ...rest }, replace) => ({
+    ...rest,
+    rules: rules.map((rule) => ({ ...rule, which: mapRules(rule.which, replace) })),
+  }),
 
   summary: ({ rules }) => counted(rules.length, 'rule'),
 

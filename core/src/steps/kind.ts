@@ -90,6 +90,8 @@ export interface StepSpec<P extends object> {
   readonly example?: { selector?: Selector; parameters?: P };
   /** The parameters in a few words with units, for the list of steps. */
   summary(parameters: P): string;
+  /** The parameters with the rules that they hold replaced: of kinds that name rows in their parameters too. */
+  mapRules?(parameters: P, replace: (rule: Selector) => Selector): P;
   /** True where it concerns the job as a whole, or says itself what it concerns: no rule is asked for. */
   whole?(parameters: P): boolean;
   /** True where what it says stands beside the rows, of which it changes none. */

@@ -25,16 +25,19 @@ const props = defineProps<{
   counts?: Counted;
   /** A rule within a rule. */
   within?: boolean;
+  /** What the rule is about, where that is not the prepared scene. */
+  scene?: Scene;
 }>();
 const emit = defineEmits<{ 'update:modelValue': [Selector] }>();
 const store = useJob();
 const selection = useSelection();
 const known = useKnown();
+const about = computed(() => props.scene ?? store.scene);
 
 const kind = computed(() => ruleKind(props.modelValue.by));
 const inner = computed(() => ('of' in props.modelValue ? props.modelValue.of : undefined));
 const fields = computed(() => Object.entries(kind.value.fields as Record<string, Field>));
-const offers = computed(() => kind.value.offers?.(store.scene, known) ?? []);
+const offers = computed(() => kind.value.offers?.(about.value, known) ?? []);
 /** The scene as it was when somebody turned to this control: which rules make sense in it is not looked for with every change. */
 const looked = shallowRef<Scene>();
 
@@ -56,10 +59,10 @@ function pickedLabel(): string {
     : `what is selected (${selection.nodes.length})`;
 }
 
-const rows = computed(() => select(store.scene, props.modelValue, props.counts === 'rows'));
+const rows = computed(() => select(about.value, props.modelValue, props.counts === 'rows'));
 const count = computed(() => {
   const of = props.counts ?? 'parts';
-  return props.modelValue.by === 'all' ? countAll(store.scene, of) : countRows(store.scene, rows.value, of);
+  return props.modelValue.by === 'all' ? countAll(about.value, of) : countRows(about.value, rows.value, of);
 });
 const words = computed(() => {
   const [one, many] = WORDS[props.counts ?? 'parts'];
@@ -101,7 +104,7 @@ function setInner(at: number, rule: Selector | undefined): void {
 
 /** Pointed at or typed in, it is outlined; everything is not, as that says nothing. */
 function outline(on: boolean): void {
-  if (on) looked.value = store.scene;
+  if (on) looked.value = about.value;
   if (!props.within) selection.outlined = on && props.modelValue.by !== 'all' ? rows.value : undefined;
 }
 watch(
@@ -132,6 +135,7 @@ onBeforeUnmount(() => outline(false));
           :id="`${id}-${i}`"
           :model-value="rule"
           :counts="counts"
+          :scene="scene"
           within
           @update:model-value="setInner(i, $event)"
         />

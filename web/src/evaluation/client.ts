@@ -8,7 +8,7 @@ import type { Scene } from '@noble-prism/core/scene/types';
 import { updated } from '@noble-prism/core/scene/wire';
 import type { SceneUpdate } from '@noble-prism/core/scene/wire';
 import type { Bands } from '../spectrum/bands.ts';
-import type { Answer, Request } from './messages.ts';
+import type { Answer, Request, ScheduleAnswer, WatchedSchedule } from './messages.ts';
 import { EvaluationService } from './service.ts';
 
 /** What the steps made of the sources, as far as it is known. */
@@ -27,13 +27,22 @@ export interface Listener {
   evaluated(evaluated: Evaluated): void;
   /** What the preparation gives without a step. */
   compared(step: string, scene: Scene): void;
+  /** What a schedule takes hold of. */
+  scheduled(scheduled: Scheduled): void;
   failed(error: PrismError): void;
+}
+
+export interface Scheduled extends ScheduleAnswer {
+  watch: WatchedSchedule;
+  /** The scene before the schedule: what its rules are about. */
+  before: Scene;
 }
 
 export class EvaluationClient {
   #job = '';
   #base: Scene = EMPTY_SCENE;
   #scene: Scene = EMPTY_SCENE;
+  #before: Scene = EMPTY_SCENE;
   readonly #send: (request: Request) => void;
 
   constructor(readonly listener: Listener) {
@@ -42,7 +51,7 @@ export class EvaluationClient {
 
   open(job: string): void {
     this.#job = job;
-    this.#base = this.#scene = EMPTY_SCENE;
+    this.#base = this.#scene = this.#before = EMPTY_SCENE;
     this.#send({ type: 'open', job });
   }
 
@@ -58,10 +67,18 @@ export class EvaluationClient {
           new PrismError(answer.code, answer.message, answer.file ? { file: answer.file } : {}),
         );
       case 'base':
-        this.#scene = this.#base = whole(answer);
+        this.#scene = this.#base = this.#before = whole(answer);
         return this.listener.based(this.#base);
       case 'compared':
         return this.listener.compared(answer.step, whole(answer));
+      case 'scheduled': {
+        const { type: _, job: __, update, ...scheduled } = answer;
+        if (update) {
+          this.#before = updated(this.#base, update);
+          factsOf(this.#before).inherit(factsOf(this.#base));
+        }
+        return this.listener.scheduled({ ...scheduled, before: this.#before });
+      }
       case 'evaluated': {
         const { key, reports, missing, bands, takeOff, likeness, update, moved } = answer;
         this.#scene = after(this.#scene, update, moved);

@@ -14,12 +14,17 @@ import { takeOff } from '@noble-prism/core/scene/facts';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { transferable, updateBetween } from '@noble-prism/core/scene/wire';
-import { stepKind } from '@noble-prism/core/steps/kinds';
+import { placeFor, stepKind } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { api, fetchBlob } from '../api/client.ts';
 import { bandsOf } from '../spectrum/bands.ts';
 import type { Bands } from '../spectrum/bands.ts';
-import type { Answer, Request } from './messages.ts';
+import { scheduleOf } from '@noble-prism/core/finish/schedule';
+import { reasonsFor } from '@noble-prism/core/finish/why';
+import { ALL, select } from '@noble-prism/core/select/select';
+import { finishesStep } from '@noble-prism/core/steps/finishes';
+import type { FinishesParameters } from '@noble-prism/core/steps/finishes';
+import type { Answer, Request, WatchedSchedule } from './messages.ts';
 
 export type Post = (answer: Answer, transfer: ArrayBuffer[]) => void;
 
@@ -45,6 +50,9 @@ export class EvaluationService {
   #without: string | undefined;
   /** The scene without it that the page has. */
   #compared: Scene | undefined;
+  /** The schedule that the page looks at, and the scene before it that the page has. */
+  #watched: WatchedSchedule | undefined;
+  #beforeSent: Scene | undefined;
   readonly #scenes = new Map<string, Scene>();
   readonly #results = new Map<string, unknown>();
   readonly #asked = new Set<string>();
@@ -65,6 +73,11 @@ export class EvaluationService {
       case 'without':
         this.#without = request.step;
         return this.#compare();
+      case 'schedule':
+        this.#watched = request.watch;
+        // The page may have forgotten the scene that it was told of.
+        this.#beforeSent = undefined;
+        return this.#schedule();
       case 'result':
         if (request.value === undefined) this.#asked.delete(request.key);
         else this.#results.set(request.key, request.value);
@@ -96,7 +109,7 @@ export class EvaluationService {
     this.#baseKey = this.#wantedBase = '';
     this.#evaluation = this.#bands = this.#likeness = undefined;
     this.#memo = new SceneMemo();
-    this.#without = this.#compared = undefined;
+    this.#without = this.#compared = this.#watched = this.#beforeSent = undefined;
     this.#asked.clear();
     this.#scenes.clear();
   }
@@ -115,6 +128,7 @@ export class EvaluationService {
     for (const hash of this.#scenes.keys()) if (!hashes.includes(hash)) this.#scenes.delete(hash);
     this.#base = mergeSlots(shown.map(({ slot, scene }) => ({ slot, scene: this.#scenes.get(scene) as Scene })));
     this.#baseKey = key;
+    this.#beforeSent = undefined;
     const update = updateBetween(EMPTY_SCENE, this.#base);
     const worlds = factsOf(this.#base).worlds.slice();
     this.post({ type: 'base', job, key, update, worlds }, [...transferable(update), worlds.buffer]);
@@ -177,6 +191,7 @@ export class EvaluationService {
       const keys = missing.map((work) => work.key).filter((one) => !this.#asked.has(one));
       if (keys.length > 0) void this.#ask(keys);
       this.#compare();
+      this.#schedule();
     } catch (error) {
       this.#fail(error);
     }
@@ -196,6 +211,27 @@ export class EvaluationService {
     const update = updateBetween(EMPTY_SCENE, scene);
     const worlds = factsOf(scene).worlds.slice();
     this.post({ type: 'compared', job: this.#job, step, update, worlds }, [...transferable(update), worlds.buffer]);
+  }
+
+  /** What the watched schedule takes hold of, on the scene that stands before it. */
+  #schedule(): void {
+    const watch = this.#watched;
+    if (!watch || this.#wantedBase !== this.#baseKey) return;
+    const index = this.#steps.findIndex(({ id }) => id === watch.step);
+    const step = this.#steps[index];
+    const before = this.#steps.slice(0, step ? index : placeFor(finishesStep.kind, this.#steps));
+    const { scene } = evaluateNow(this.#base, this.#baseKey, before, (key) => this.#results.get(key), this.#memo);
+    const { rules } = (step?.parameters as FinishesParameters | undefined) ?? finishesStep.defaults;
+    const schedule = scheduleOf(scene, select(scene, step?.selector ?? ALL), rules);
+    const { lines, unruled } = schedule;
+    const winners = schedule.winners();
+    const reasons = watch.row === undefined ? [] : reasonsFor(schedule, watch.row);
+    const update = scene === this.#beforeSent ? undefined : updateBetween(this.#base, scene);
+    this.#beforeSent = scene;
+    this.post(
+      { type: 'scheduled', job: this.#job, watch, ...(update ? { update } : {}), lines, unruled, winners, reasons },
+      [winners.buffer as ArrayBuffer, ...(update ? transferable(update) : [])],
+    );
   }
 
   /** The same bands where neither names nor meshes are others. */

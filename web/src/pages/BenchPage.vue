@@ -19,6 +19,7 @@ import ViewPane from '../bench/ViewPane.vue';
 import LightenStation from '../bench/stations/LightenStation.vue';
 import ReceiveStation from '../bench/stations/ReceiveStation.vue';
 import TransmitStation from '../bench/stations/TransmitStation.vue';
+import { wideSchedule } from '../bench/finishes/wide.ts';
 import { STATIONS } from '../bench/stations.ts';
 import { shortcutOf } from '../bench/shortcuts.ts';
 import { openStep } from '../bench/stepEdits.ts';
@@ -55,6 +56,8 @@ const PANELS: Record<string, Component> = {
   lighten: LightenStation,
   transmit: TransmitStation,
 };
+/** The panel of the station stands across the width, under the view. */
+const across = computed(() => station.value.id === 'finishes' && wideSchedule.value);
 const station = computed(() => STATIONS.find(({ id }) => id === props.station) ?? STATIONS[0]);
 const bands = computed(() => store.evaluation?.bands ?? NO_BANDS);
 const hues = computed(() => huesOf(bands.value, dark.value));
@@ -141,6 +144,7 @@ onBeforeUnmount(() => {
   <div
     v-if="store.job"
     class="bench"
+    :class="{ across }"
     @dragenter="hasFiles($event) && dropping++"
     @dragleave="hasFiles($event) && dropping--"
     @dragover="hasFiles($event) && $event.preventDefault()"
@@ -223,6 +227,31 @@ onBeforeUnmount(() => {
 .bench > .middle,
 .bench > aside {
   grid-row: 3;
+}
+.across {
+  grid-template-columns: minmax(260px, 30vw) minmax(0, 1fr);
+  grid-template-rows: 48px auto minmax(0, 1fr) minmax(220px, 46%) 46px;
+}
+.across > :deep(.steps) {
+  grid-row: 5;
+}
+.across > aside {
+  grid-row: 4;
+  grid-column: 1 / -1;
+  border-left: 0;
+  border-top: 1px solid var(--rule);
+  display: flex;
+  flex-direction: column;
+  overflow: hidden;
+  padding-bottom: 0;
+}
+.across > aside .lead,
+.across > aside h2 {
+  display: none;
+}
+.across > aside > :deep(.schedule) {
+  flex: 1;
+  min-height: 0;
 }
 .middle {
   display: grid;

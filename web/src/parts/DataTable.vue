@@ -79,10 +79,10 @@ function gripKey(event: KeyboardEvent, id: string): void {
     class="data-table"
     role="table"
     :aria-label="label"
-    :aria-rowcount="rows.length"
+    :aria-rowcount="rows.length + 1"
     :style="{ '--grid': grid, ...(tallest ? { maxHeight: `${tallest}px` } : {}) }"
   >
-    <div class="heads" role="row">
+    <div class="heads" role="row" aria-rowindex="1">
       <div
         v-for="(column, i) in columns"
         :key="column.id"
@@ -112,6 +112,7 @@ function gripKey(event: KeyboardEvent, id: string): void {
         v-for="item in virtual.getVirtualItems()"
         :key="keyOf(sorted[item.index])"
         role="row"
+        :aria-rowindex="item.index + 2"
         class="line"
         :class="[toneOf?.(sorted[item.index]), { chosen: chosen?.has(keyOf(sorted[item.index])) }]"
         :style="{ transform: `translateY(${item.start}px)`, height: `${height}px` }"

@@ -15,7 +15,8 @@ import type { Source } from '../api/client.ts';
 import type { Task } from '@noble-prism/wire/task';
 import { listen } from '../api/events.ts';
 import { EvaluationClient } from '../evaluation/client.ts';
-import type { Evaluated } from '../evaluation/client.ts';
+import type { Evaluated, Scheduled } from '../evaluation/client.ts';
+import type { WatchedSchedule } from '../evaluation/messages.ts';
 import { useReceiving } from './receiving.ts';
 import { useSaving } from './saving.ts';
 import type { ChangeSteps } from './saving.ts';
@@ -63,12 +64,16 @@ export const useJob = defineStore('job', () => {
   /** A change of the steps that is shown, and not made yet. */
   const trial = shallowRef<Trial>();
 
+  /** What the schedule that somebody looks at takes hold of. */
+  const scheduled = shallowRef<Scheduled>();
+
   const client = new EvaluationClient({
     based: (scene) => (base.value = scene),
     evaluated: (next) => (evaluation.value = next),
     compared: (step, scene) => {
       if (comparing.value === step) without.value = scene;
     },
+    scheduled: (next) => (scheduled.value = next),
     failed: (thrown) => {
       fail(thrown);
       // The server finds the same when it evaluates, and has the source read again.
@@ -149,7 +154,7 @@ export const useJob = defineStore('job', () => {
     base.value = EMPTY_SCENE;
     evaluation.value = undefined;
     conflict.value = undefined;
-    trial.value = undefined;
+    trial.value = scheduled.value = undefined;
     ignored.value = [];
     sameNames.value = [];
     baseKey = '';
@@ -226,6 +231,12 @@ export const useJob = defineStore('job', () => {
     comparing.value = step;
     without.value = undefined;
     client.send({ type: 'without', ...(step === undefined ? {} : { step }) });
+  }
+
+  /** Has it told what a schedule takes hold of, until none is watched. */
+  function watchSchedule(watch?: WatchedSchedule): void {
+    if (!watch) scheduled.value = undefined;
+    client.send({ type: 'schedule', ...(watch ? { watch: { ...watch } } : {}) });
   }
 
   function evaluateSteps(): void {
@@ -342,7 +353,7 @@ export const useJob = defineStore('job', () => {
   }
 
   return {
-    job, steps, base, evaluation, scene, shown, sources, coming, openTasks, uploads, ignored, sameNames, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast, comparing, without, trial, applied,
+    job, steps, base, evaluation, scene, shown, sources, coming, openTasks, uploads, ignored, sameNames, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast, comparing, without, trial, applied, scheduled, watchSchedule,
     open, leave, change, compare, tryOut, move, removeSource, receive, revise, takeSameNames, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture, keepView,
   }; // prettier-ignore
 });

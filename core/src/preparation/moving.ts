@@ -1,0 +1,37 @@
+/** What rules say of the sources of one job, said of the sources with the same file names in another one. */
+import type { Selector } from '../select/selector.ts';
+
+/** A source as rules name it, and as people do. */
+export interface NamedSource {
+  /** Of the slot. */
+  id: string;
+  name: string;
+}
+
+/** Slots of one job by those of another; what has no source of the same name is in none. */
+export function slotsBetween(from: readonly NamedSource[], to: readonly NamedSource[]): ReadonlyMap<string, string> {
+  const slots = new Map<string, string>();
+  for (const { id, name } of from) {
+    const there = to.find((source) => source.name === name);
+    if (there) slots.set(id, there.id);
+  }
+  return slots;
+}
+
+export function movedKey(key: string, slots: ReadonlyMap<string, string>): string {
+  const end = key.indexOf(':');
+  return `${slots.get(key.slice(0, end)) ?? key.slice(0, end)}${key.slice(end)}`;
+}
+
+/** A rule that is made of no others. */
+export function movedRule(rule: Selector, slots: ReadonlyMap<string, string>): Selector {
+  if (rule.by === 'source') return { ...rule, sources: rule.sources.map((id) => slots.get(id) ?? id) };
+  if (rule.by !== 'picked') return rule;
+  return { ...rule, keys: rule.keys.map((key) => movedKey(key, slots)) };
+}
+
+/** The same for rules one by one. */
+export function movingRules(from: readonly NamedSource[], to: readonly NamedSource[]): (rule: Selector) => Selector {
+  const slots = slotsBetween(from, to);
+  return (rule) => movedRule(rule, slots);
+}

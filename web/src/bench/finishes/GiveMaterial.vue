@@ -1,0 +1,163 @@
+<script setup lang="ts">
+/** Another material for what is selected, within a scope that is said, counted and outlined before it is applied. */
+import { computed, ref, shallowRef, watch } from 'vue';
+import { givenEverywhere, givenToLayer, givenToRows } from '@noble-prism/core/finish/scopes';
+import { partsByMaterial } from '@noble-prism/core/scene/parts';
+import { Rows } from '@noble-prism/core/scene/rowSet';
+import { select } from '@noble-prism/core/select/select';
+import type { Scene } from '@noble-prism/core/scene/types';
+import { counted } from '@noble-prism/core/units';
+import ChoiceField from '../../parts/ChoiceField.vue';
+import PanelSection from '../../parts/PanelSection.vue';
+import { useJob } from '../../stores/job.ts';
+import { partsAmong, useSelection } from '../../stores/selection.ts';
+import { useMaterialChoices } from './materialChoices.ts';
+import type { ChangeRules, ShownSchedule } from './schedule.ts';
+
+const props = defineProps<{ schedule: ShownSchedule }>();
+const store = useJob();
+const selection = useSelection();
+const { choices, nameOf } = useMaterialChoices();
+
+const material = ref<string>();
+const chosen = ref('selection');
+/** The scene as it is without what is tried. */
+const shown = shallowRef<Scene>(store.scene);
+watch(
+  () => [store.scene, props.schedule.tried.value] as const,
+  ([scene, tried]) => {
+    if (!tried) shown.value = scene;
+  },
+  { immediate: true },
+);
+
+interface Scope {
+  id: string;
+  label: string;
+  rows: Rows;
+  make(to: string): ChangeRules;
+}
+/** Materials of one selection that are offered to be changed everywhere, at most. */
+const MOST = 4;
+
+const scopes = computed<Scope[]>(() => {
+  const { parts, keys } = selection;
+  const scene = shown.value;
+  if (parts.size === 0 || scene.nodes.rows === 0) return [];
+  const out: Scope[] = [];
+  const { nodes } = scene;
+  const of = (rows: Iterable<number>) => Rows.of(nodes.rows, rows);
+  const last = [...keys].at(-1);
+  const [single] = selection.nodes.filter(({ key, kind }) => key === last && kind === 'part');
+  if (single)
+    out.push({ id: 'part', label: `This part, ${single.name}`, rows: of([single.id]), make: (to) => (rules) => givenToRows(rules, [single.key], to) }); // prettier-ignore
+  if (parts.size > 1)
+    out.push({ id: 'selection', label: 'The selection', rows: parts, make: (to) => (rules) => givenToRows(rules, [...keys], to) }); // prettier-ignore
+  const layers = new Set([...parts].map((row) => nodes.word('layer', row)));
+  for (const layer of layers)
+    if (layer && layers.size <= MOST) {
+      const rows = partsAmong(scene, select(scene, { by: 'layer', layers: [layer] }));
+      out.push({ id: `layer ${layer}`, label: `Layer ${layer}`, rows, make: (to) => (rules) => givenToLayer(rules, layer, to) }); // prettier-ignore
+    }
+  const users = partsByMaterial(scene);
+  const had = partsByMaterial(props.schedule.before.value);
+  const used = [...users].filter(([, rows]) => rows.some((row) => parts.has(row)));
+  for (const [id, rows] of used.slice(0, MOST))
+    out.push({ id: `material ${id}`, label: `Everywhere ${id === 'none' ? 'there is no material' : `${scene.materials[id]?.name ?? id} is used`}`, rows: of(rows), make: (to) => (rules) => givenEverywhere(rules, id, to, had.has(id)) }); // prettier-ignore
+  return out;
+});
+const scope = computed(() => scopes.value.find(({ id }) => id === chosen.value) ?? scopes.value[0]);
+/** Scopes as they stand in the list: what is tried does not change the list. */
+const tries = ref(false);
+
+function show(): void {
+  if (!material.value || !scope.value) return;
+  tries.value = true;
+  props.schedule.tryOut(scope.value.make(material.value));
+}
+function choose(id: string): void {
+  chosen.value = id;
+  outline(scope.value);
+  show();
+}
+function give(to: string | undefined): void {
+  material.value = to;
+  show();
+}
+function outline(of: Scope | undefined): void {
+  selection.outlined = of?.rows;
+}
+function cancel(): void {
+  if (tries.value) props.schedule.tryOut();
+  tries.value = false;
+  material.value = undefined;
+}
+function apply(): void {
+  if (!material.value || !scope.value) return;
+  const { label, make } = scope.value;
+  props.schedule.change(`${nameOf(material.value)} given: ${label.toLowerCase()}`, make(material.value));
+  tries.value = false;
+  material.value = undefined;
+}
+// What is tried belongs to what was selected.
+watch(() => selection.keys, cancel);
+</script>
+
+<template>
+  <PanelSection title="Give a material" class="give">
+    <p v-if="!scopes.length" class="quiet">Select something in the view or the ledger.</p>
+    <template v-else>
+      <ChoiceField
+        label="Material to give"
+        :model-value="material"
+        :choices="choices"
+        placeholder="choose a material"
+        @update:model-value="give"
+      />
+      <div role="radiogroup" aria-label="How far it goes" @pointerleave="outline(undefined)">
+        <label
+          v-for="one in scopes"
+          :key="one.id"
+          @pointerenter="outline(one)"
+          @focusin="outline(one)"
+          @focusout="outline(undefined)"
+        >
+          <input type="radio" name="give-scope" :checked="one.id === scope?.id" @change="choose(one.id)" />
+          <span class="label">{{ one.label }}</span>
+          <span class="quiet">{{ counted(one.rows.size, 'part') }}</span>
+        </label>
+      </div>
+      <div v-if="material && scope" class="buttons">
+        <button class="act first" @click="apply">Give to {{ counted(scope.rows.size, 'part') }}</button>
+        <button class="act" @click="cancel">Cancel</button>
+      </div>
+    </template>
+  </PanelSection>
+</template>
+
+<style scoped>
+.give {
+  font-size: 12px;
+}
+[role='radiogroup'] {
+  margin: 6px 0;
+}
+label {
+  display: grid;
+  grid-template-columns: 16px minmax(0, 1fr) max-content;
+  gap: 6px;
+  align-items: center;
+  padding: 3px 0;
+  cursor: pointer;
+}
+.label {
+  overflow-wrap: anywhere;
+}
+input {
+  margin: 0;
+}
+.buttons {
+  display: flex;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,46 @@
+/** Materials that a rule can give: of the library, and those that the job has. */
+import { computed } from 'vue';
+import { hexFromLinear } from '@noble-prism/core/finish/colour';
+import { LIBRARY } from '@noble-prism/core/finish/library';
+import { AS_RECEIVED } from '@noble-prism/core/finish/rule';
+import { useJob } from '../../stores/job.ts';
+
+export interface MaterialChoice {
+  value: string;
+  label: string;
+  colour: string;
+  note?: string;
+}
+
+const ofLibrary: MaterialChoice[] = LIBRARY.map(({ id, name, baseColor }) => ({
+  value: id,
+  label: name,
+  colour: hexFromLinear(baseColor),
+}));
+
+export function useMaterialChoices() {
+  const store = useJob();
+  const ofJob = computed(() =>
+    Object.values(store.base.materials)
+      .filter(({ id }) => id !== 'none')
+      .map(({ id, name, baseColor }): MaterialChoice => ({
+        value: id,
+        label: name,
+        colour: hexFromLinear(baseColor),
+        note: 'of the job',
+      })) // prettier-ignore
+      .sort((a, b) => a.label.localeCompare(b.label, 'en', { numeric: true })),
+  );
+  const choices = computed<MaterialChoice[]>(() => [
+    { value: AS_RECEIVED, label: 'as received', colour: '' },
+    ...ofLibrary,
+    ...ofJob.value,
+  ]);
+  const byId = computed(() => new Map(choices.value.map((choice) => [choice.value, choice])));
+  return {
+    choices,
+    /** What a material is called, also one that is no longer there. */
+    nameOf: (id: string) => byId.value.get(id)?.label ?? store.scene.materials[id]?.name ?? id,
+    colourOf: (id: string) => byId.value.get(id)?.colour ?? '',
+  };
+}
