@@ -24,7 +24,10 @@ const steps = (run: number): Step[] => [
   step('up', { axis: 'z' }),
   step('turn', { direction: 'z-to-y' }),
   step('finishes', FINISH({ by: 'layer', layers: ['Structure'] }, 'lib:galvanised')),
-  step('finishes', FINISH({ by: 'layer', layers: ['Pipes'] }, 'lib:stainless'), { by: 'class', classes: ['IfcPipeSegment'] }),
+  step('finishes', FINISH({ by: 'layer', layers: ['Pipes'] }, 'lib:stainless'), {
+    by: 'class',
+    classes: ['IfcPipeSegment'],
+  }),
   step('finishes', FINISH({ by: 'name', pattern: 'Part 9*' }, 'lib:glass')),
   step('rename', { name: `{name}, run ${run}`, of: 'parts' }),
   step('rename', { name: 'Zone {n}', of: 'assemblies' }, { by: 'name', pattern: 'Zone *' }),

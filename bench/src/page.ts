@@ -68,7 +68,12 @@ async function jobWith(server: TestServer, parts: number, shapes?: number): Prom
     steps: [
       { id: 'up', kind: 'turn', on: true, selector: { by: 'all' }, parameters: { direction: 'z-to-y' } },
       step('all', 'rename', { by: 'all' }, { name: '{name} a', of: 'parts' }),
-      step('finish', 'finishes', { by: 'all' }, { rules: [{ which: { by: 'name', pattern: 'Part *' }, material: 'lib:glass' }] }),
+      step(
+        'finish',
+        'finishes',
+        { by: 'all' },
+        { rules: [{ which: { by: 'name', pattern: 'Part *' }, material: 'lib:glass' }] },
+      ),
       step('few', 'pivot', { by: 'name', pattern: 'Part 1???' }, { place: 'box-centre', of: 'parts' }),
       step(
         'fewFinish',

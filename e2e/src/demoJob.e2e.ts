@@ -157,7 +157,7 @@ test('assigns a material to a layer and sees it at once', async () => {
   await page.keyboard.press('Escape');
   // The whole picture: looked at along its shaft, the housing is a ring with nothing in the middle.
   const before = await bench.picture();
-  await bench.choose('Material for DRIVE', 'Rubber, black');
+  await bench.choose('Material for layer DRIVE', 'Rubber, black');
   await expect(bench.row('Motor housing').getByRole('gridcell').nth(2)).toHaveText('Rubber, black');
   await expect.poll(() => bench.picture()).not.toBe(before);
   await page.keyboard.press('a');

@@ -85,10 +85,10 @@ test('a step whose names went with a rename is marked, and told before anything 
   await expect(bench.step('Rename')).toHaveCount(1);
 
   await bench.station('Finishes');
-  await bench.panel.getByLabel('Name pattern').fill('Lock nut');
-  await bench.panel.getByRole('combobox', { name: /which name/i }).click();
-  await page.getByRole('option', { name: 'at this step' }).click();
-  await bench.panel.getByRole('button', { name: 'Add' }).click();
+  await bench.panel.getByRole('button', { name: 'Add a rule' }).click();
+  const rule = bench.panel.getByRole('region', { name: 'Rule 1' });
+  await rule.getByLabel('Name', { exact: true }).fill('Lock nut');
+  await rule.getByRole('button', { name: 'Add the rule' }).click();
   await expect(bench.step('Finishes')).toHaveCount(1);
   await expect(bench.steps.getByLabel('has problems')).toHaveCount(0);
 
@@ -96,7 +96,7 @@ test('a step whose names went with a rename is marked, and told before anything 
   await page.keyboard.press('Delete');
   await expect(bench.steps.getByLabel('has problems')).toHaveCount(1);
   await bench.station('Transmit');
-  await expect(bench.panel).toContainText('The name Lock nut is on no part.');
+  await expect(bench.panel).toContainText('Rule 1, named Lock nut, is on no part.');
 });
 
 test('a job is duplicated with its picture, found among others, and deleted', async ({ page }) => {

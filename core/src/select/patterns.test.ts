@@ -1,7 +1,8 @@
 import { expect, it } from 'vitest';
 import { randomNumbers } from '../testing/random.ts';
 import { Texts } from '../scene/texts.ts';
-import { nameMatcher, nameTest } from './patterns.ts';
+import { textsMatching } from './manyPatterns.ts';
+import { nameMatcher, nameTest, patternProblem } from './patterns.ts';
 
 it('names are found by number as they are written out, however their table came about', () => {
   const random = randomNumbers(17);
@@ -18,10 +19,35 @@ it('names are found by number as they are written out, however their table came 
   const derived = read.derived(of, maker('', true)).derived(of, maker('Bk', true)).derived(of, maker('s', false));
   expect([...derived].slice(301 + 150, 301 + 152)).toEqual([`Bk${read.get(of[0])}k`, `Bk${read.get(of[1])}k`]);
   expect([...derived.since(301)]).toEqual([...derived].slice(301));
+  const asked: string[] = [];
   for (let run = 0; run < 400; run++) {
     const pattern = word() + pick(['', '*', '?', '*k']);
+    asked.push(pattern);
     const [byNumber, byText] = [nameTest(derived, pattern), nameMatcher(pattern)];
     const found = (test: (number: number) => boolean) => Array.from(derived, (_, number) => number).filter(test);
     expect(found(byNumber), pattern).toEqual(found((number) => byText(derived.get(number))));
   }
+  // Many at once find what each finds alone.
+  const patterns = [...asked, '*b*', '/^b.*1$/', '*'];
+  const matching = textsMatching(
+    derived,
+    Int32Array.from({ length: derived.length }, (_, number) => number),
+    patterns,
+  );
+  for (let number = 0; number < derived.length; number += 3) {
+    const alone = patterns.flatMap((pattern, i) => (nameMatcher(pattern)(derived.get(number)) ? [i] : []));
+    expect([...matching(number)].sort((a, b) => a - b)).toEqual(alone);
+  }
+});
+
+it('regular expressions stand between slashes; one that cannot be understood, or may never end, is told and finds nothing', () => {
+  const found = (pattern: string) => ['W-12', 'w-7a', 'Wall'].filter(nameMatcher(pattern));
+  expect(found('/^w-\\d+$/')).toEqual(['W-12']);
+  expect(found('/7/')).toEqual(['w-7a']);
+  expect(found('W-*')).toEqual(['W-12', 'w-7a']);
+  for (const pattern of ['/wall(/', '/(a+)+$/', '/(a|b*)*c/']) {
+    expect(patternProblem(pattern)).toContain(pattern);
+    expect(found(pattern)).toEqual([]);
+  }
+  for (const pattern of ['wall(', '/', '/(ab)+/', '/\\d{2,}/']) expect(patternProblem(pattern)).toBeUndefined();
 });

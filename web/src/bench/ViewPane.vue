@@ -15,6 +15,7 @@ import { usePosing } from '../stores/posing.ts';
 import { useSection } from '../stores/section.ts';
 import { useSelection } from '../stores/selection.ts';
 import type { Bands } from '../spectrum/bands.ts';
+import { finishesStep } from '@noble-prism/core/steps/finishes';
 import { movedIn } from '../evaluation/client.ts';
 import { dark } from '../theme/sheetMode.ts';
 import { View } from '../view/view.ts';
@@ -133,6 +134,11 @@ watch(
 watch(
   () => selection.outlined ?? selection.deep,
   (rows) => view.value?.select(rows),
+);
+// A finish that is tried is judged by its colour.
+watch(
+  () => store.trial?.title === finishesStep.title,
+  (only) => view.value?.markByOutline(only),
 );
 watch(
   () => [looks.look, looks.edges] as const,

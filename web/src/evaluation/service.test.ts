@@ -47,3 +47,46 @@ it('tells what the preparation gives without a step, until it is asked for none'
   await service.hear({ type: 'steps', steps: [name] });
   expect(compared()).toHaveLength(2);
 });
+
+it('tells what a schedule takes hold of on the scene before it, and why a row has its material, as long as somebody looks', async () => {
+  const { scene } = await sceneWith(
+    ['A', 'B', 'C'].map((text) => ({ name: text, mesh: boxMesh(1, 1, 1), layer: 'WALLS', materials: ['white'] })),
+  );
+  const bytes = await packScene(scene);
+  vi.stubGlobal('fetch', async () => new Response(bytes as Uint8Array<ArrayBuffer>));
+  const answers: Answer[] = [];
+  const service = new EvaluationService((answer) => answers.push(structuredClone(answer)));
+  const scheduled = () => answers.flatMap((answer) => (answer.type === 'scheduled' ? [answer] : []));
+  const rules = [
+    { which: { by: 'layer', layers: ['WALLS'] }, material: 'lib:concrete' },
+    { which: { by: 'name', pattern: 'B new' }, material: 'lib:glass' },
+  ];
+  await service.hear({ type: 'open', job: 'j' });
+  await service.hear({ type: 'sources', key: 'k', shown: [{ slot: 's', scene: 'h' }] });
+  await service.hear({ type: 'steps', steps: [name, step('f', 'finishes', { by: 'all' }, { rules })] });
+  expect(scheduled()).toEqual([]);
+
+  await service.hear({ type: 'schedule', watch: { step: 'f', row: 1 } });
+  const [first] = scheduled();
+  expect(first).toMatchObject({ unruled: 0, reasons: [{ rules: [0, 1], had: ['white'] }] });
+  expect(first.lines.map(({ parts, won }) => [parts, won])).toEqual([
+    [3, 2],
+    [1, 1],
+  ]);
+  expect([...first.winners]).toEqual([0, 1, 0]);
+  // The names before the schedule, the materials too.
+  const base = answers.find((answer) => answer.type === 'base');
+  const before = updated(whole(base!), first.update!);
+  expect(before.nodes.map(({ name: text, materials }) => [text, materials[0]])).toEqual([['A new', 'white'], ['B new', 'white'], ['C new', 'white']]); // prettier-ignore
+
+  // It follows what changes; the scene before it is told once.
+  await service.hear({ type: 'steps', steps: [name, step('f', 'finishes', { by: 'all' }, { rules: rules.slice(1) })] });
+  expect(scheduled()[1]).toMatchObject({ unruled: 2, reasons: [{ rules: [0] }] });
+  expect(scheduled()[1].update).toBeUndefined();
+  // Of a job without one: the place where it would stand.
+  await service.hear({ type: 'schedule', watch: {} });
+  expect(scheduled()[2]).toMatchObject({ unruled: 3, lines: [] });
+  await service.hear({ type: 'schedule' });
+  await service.hear({ type: 'steps', steps: [name] });
+  expect(scheduled()).toHaveLength(3);
+});

@@ -30,6 +30,11 @@ export class Outline {
     this.group.add(this.#front, this.#back);
   }
 
+  /** False where what is marked has to be seen in its own colour: it is outlined only. */
+  set isFilled(on: boolean) {
+    this.#fill.visible = this.#points.visible = on;
+  }
+
   *draw(input: Pick<BatchInput, 'scene' | 'rows' | 'worlds' | 'geometry'>): Generator<void> {
     const outlined = this.#segments(input) <= this.mostLines;
     const common = { ...input, tint: () => WHITE, points: () => this.#points, shadows: false };

@@ -338,6 +338,12 @@ export class View {
     this.#frames.ask();
   }
 
+  /** Marks what is selected by its outline alone, as long as its own colour is what somebody looks at. */
+  markByOutline(only: boolean): void {
+    this.#outline.isFilled = !only;
+    this.#frames.ask();
+  }
+
   /** Chosen faces have the same colour; and where what is dragged is to be put is judged by how it looks, not by how it is marked. */
   #showOutline(): void {
     this.#outline.group.visible = !this.#isDragged && this.pointer.faces.group.children.length === 0;

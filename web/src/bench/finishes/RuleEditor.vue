@@ -13,7 +13,12 @@ import ScopeField from '../ScopeField.vue';
 import { useMaterialChoices } from './materialChoices.ts';
 import type { ShownSchedule } from './schedule.ts';
 
-const props = defineProps<{ schedule: ShownSchedule; index: number }>();
+const props = defineProps<{
+  schedule: ShownSchedule;
+  index: number;
+  /** It is new: shown, and not applied yet. */
+  fresh?: boolean;
+}>();
 const emit = defineEmits<{ close: []; duplicate: []; remove: [] }>();
 const selection = useSelection();
 const { choices } = useMaterialChoices();
@@ -21,20 +26,21 @@ const { choices } = useMaterialChoices();
 const rule = computed(() => props.schedule.rules.value[props.index]);
 /** As it was when it was opened, and as it is edited. */
 const draft = ref<FinishRule>({ ...rule.value });
-const changed = ref(false);
+const edited = ref(false);
+const changed = computed(() => edited.value || props.fresh);
 watch(
   () => props.index,
   () => {
-    if (changed.value) props.schedule.tryOut();
+    if (edited.value && !props.fresh) props.schedule.tryOut();
     draft.value = { ...rule.value };
-    changed.value = false;
+    edited.value = false;
   },
 );
 // Undone, or changed elsewhere.
 watch(rule, (next) => {
   if (next && !props.schedule.tried.value) {
     draft.value = { ...next };
-    changed.value = false;
+    edited.value = false;
   }
 });
 
@@ -48,26 +54,28 @@ function reveal(): void {
 
 const problem = computed(() => problemIn(draft.value.which));
 function problemIn(which: Selector): string | undefined {
-  if (which.by === 'name') return patternProblem(which.pattern);
+  if (which.by === 'name') return which.pattern === '' ? 'The name is missing.' : patternProblem(which.pattern);
   if (which.by === 'property') return patternProblem(which.name) ?? patternProblem(which.value);
   return 'of' in which ? which.of.map(problemIn).find(Boolean) : undefined;
 }
 
-const replaced = (rules: readonly FinishRule[]) => rules.with(props.index, { ...draft.value });
+const replaced = (rules: readonly FinishRule[]) =>
+  rules.toSpliced(props.index, props.fresh ? 0 : 1, { ...draft.value });
 function set(values: Partial<FinishRule>): void {
   draft.value = { ...draft.value, ...values };
   if (!draft.value.note) delete draft.value.note;
-  changed.value = true;
+  edited.value = true;
   if (!problem.value) props.schedule.tryOut(replaced);
 }
 function apply(): void {
-  props.schedule.change(`Rule ${props.index + 1} edited`, replaced);
-  changed.value = false;
+  props.schedule.change(`Rule ${props.index + 1} ${props.fresh ? 'added' : 'edited'}`, replaced);
+  edited.value = false;
 }
 function cancel(): void {
+  if (props.fresh) return emit('close');
   props.schedule.tryOut();
   draft.value = { ...rule.value };
-  changed.value = false;
+  edited.value = false;
 }
 
 /** Layers of this rule on which others prevail: parts of each. */
@@ -95,8 +103,10 @@ function pick(rows: readonly number[]): void {
   <section v-if="rule" ref="section" class="rule-editor" :aria-label="`Rule ${index + 1}`">
     <header>
       <h3>Rule {{ index + 1 }}</h3>
-      <button class="plain link" @click="emit('duplicate')">Duplicate</button>
-      <button class="plain link" @click="emit('remove')">Delete</button>
+      <template v-if="!fresh">
+        <button class="plain link" @click="emit('duplicate')">Duplicate</button>
+        <button class="plain link" @click="emit('remove')">Delete</button>
+      </template>
       <button class="plain" aria-label="Close the rule" @click="emit('close')">×</button>
     </header>
     <FormRow id="rule-which" label="Which parts">
@@ -107,7 +117,7 @@ function pick(rows: readonly number[]): void {
         @update:model-value="set({ which: $event })"
       />
     </FormRow>
-    <p v-if="problem" class="bad" role="alert">{{ problem }}</p>
+    <p v-if="problem" :class="fresh && !edited ? 'quiet' : 'bad'" role="alert">{{ problem }}</p>
     <FormRow id="rule-material" label="Material">
       <ChoiceField
         id="rule-material"
@@ -127,8 +137,10 @@ function pick(rows: readonly number[]): void {
       /></span>
     </FormRow>
     <div v-if="changed" class="buttons">
-      <button class="act first" :disabled="problem !== undefined" @click="apply">Apply change</button>
-      <button class="act" @click="cancel">Leave as it was</button>
+      <button class="act first" :disabled="problem !== undefined" @click="apply">
+        {{ fresh ? 'Add the rule' : 'Apply change' }}
+      </button>
+      <button class="act" @click="cancel">{{ fresh ? 'Cancel' : 'Leave as it was' }}</button>
     </div>
     <div v-for="{ layer, rows } in overridden" :key="layer" class="overridden">
       <p class="warn">

@@ -6,10 +6,11 @@ import type { Taken } from '@noble-prism/core/finish/schedule';
 import { select } from '@noble-prism/core/select/select';
 import { counted, formatCount } from '@noble-prism/core/units';
 import { useSelection } from '../../stores/selection.ts';
+import ChoiceField from '../../parts/ChoiceField.vue';
 import DataTable from '../../parts/DataTable.vue';
 import type { TableColumn } from '../../parts/dataTable.ts';
 import { useKnown } from '../known.ts';
-import MaterialWords from './MaterialWords.vue';
+import { useMaterialChoices } from './materialChoices.ts';
 import { useRuleDrag } from './ruleDrag.ts';
 import type { ShownSchedule } from './schedule.ts';
 
@@ -18,6 +19,7 @@ const props = defineProps<{ schedule: ShownSchedule; wide: boolean }>();
 const opened = defineModel<number>('opened');
 const selection = useSelection();
 const known = useKnown();
+const { choices, nameOf } = useMaterialChoices();
 
 interface Line {
   rule: FinishRule;
@@ -59,6 +61,19 @@ function takenWords(taken: readonly Taken[] | undefined): string {
 }
 const takenTitle = (taken: readonly Taken[] | undefined, verb: string) =>
   taken?.map(({ rule, parts }) => `${verb} rule ${rule + 1} on ${counted(parts, 'part')}`).join('\n');
+
+const materialOf = ({ rule }: Line) => ({
+  label: `Material for ${wordsOf(rule)}`,
+  modelValue: rule.material,
+  choices: choices.value,
+  placeholder: nameOf(rule.material),
+});
+function give(index: number, material: string | undefined): void {
+  if (!material) return;
+  props.schedule.change(`Rule ${index + 1} gives ${nameOf(material)}`, (rules) =>
+    rules.map((rule, i) => (i === index ? { ...rule, material } : rule)),
+  );
+}
 
 function outline(rule?: FinishRule): void {
   selection.outlined = rule ? select(props.schedule.before.value, rule.which) : undefined;
@@ -113,8 +128,8 @@ defineExpose({ duplicate, remove });
     :key-of="({ index }) => String(index)"
     :chosen="new Set(opened === undefined ? [] : [String(opened)])"
     :tone-of="tone"
-    :row-height="wide ? 30 : 44"
-    :tallest="wide ? undefined : 352"
+    :row-height="wide ? 30 : 52"
+    :tallest="wide ? undefined : 416"
     class="schedule-table"
     :class="{ wide }"
     @pointerleave="outline()"
@@ -152,10 +167,12 @@ defineExpose({ duplicate, remove });
         @blur="outline()"
       >
         <span class="words">{{ wordsOf(row.rule) }}</span>
-        <MaterialWords v-if="!wide" class="quiet" :id="row.rule.material" />
       </button>
+      <ChoiceField v-if="!wide" class="below" v-bind="materialOf(row)" @update:model-value="give(row.index, $event)" />
     </template>
-    <template #cell-material="{ row }"><MaterialWords :id="row.rule.material" /></template>
+    <template #cell-material="{ row }">
+      <ChoiceField v-bind="materialOf(row)" @update:model-value="give(row.index, $event)" />
+    </template>
     <template #cell-parts="{ row }">
       <span v-if="row.rule.on !== false && line(row.index)" :class="isIdle(row.index) ? 'warn' : 'quiet'">{{
         isIdle(row.index) ? '! 0' : formatCount(line(row.index)!.parts)
@@ -217,6 +234,14 @@ defineExpose({ duplicate, remove });
   width: 100%;
   padding: 3px 2px;
   text-align: left;
+}
+.below {
+  width: 100%;
+  margin-top: -4px;
+  font-size: 12px;
+}
+.schedule-table :deep([role='cell'] .p-select) {
+  border-bottom: 0;
 }
 .words {
   overflow: hidden;

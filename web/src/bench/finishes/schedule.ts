@@ -5,6 +5,7 @@ import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { ALL } from '@noble-prism/core/select/select';
 import type { FinishesParameters, FinishRule } from '@noble-prism/core/steps/finishes';
+import { finishesStep } from '@noble-prism/core/steps/finishes';
 import { newStep } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { ScheduleLine } from '@noble-prism/core/finish/schedule';
@@ -80,7 +81,7 @@ export function useSchedule(): ShownSchedule {
   }
 
   function tryOut(make?: ChangeRules): void {
-    store.tryOut(make && { step: step.value?.id ?? freshId, title: 'Finishes', make: changing(make) });
+    store.tryOut(make && { step: step.value?.id ?? freshId, title: finishesStep.title, make: changing(make) });
   }
 
   return {

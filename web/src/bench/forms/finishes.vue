@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** The finish schedule: what lacks a rule, the rules, the one that is edited, why a part has its material, and giving another one. */
-import { computed, ref, useTemplateRef } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 import { withRule } from '@noble-prism/core/finish/scopes';
 import { NO_RULE } from '@noble-prism/core/finish/schedule';
 import { LIBRARY } from '@noble-prism/core/finish/library';
+import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { counted } from '@noble-prism/core/units';
 import { useSelection } from '../../stores/selection.ts';
@@ -23,6 +24,8 @@ const { step, all, rules, counts, before } = schedule;
 const selection = useSelection();
 const table = useTemplateRef('table');
 const opened = ref<number>();
+/** Place of a rule that is new, and not applied yet. */
+const freshAt = ref<number>();
 const showsUnruled = ref(rules.value.length === 0);
 
 /** At the side, what can be done with the selection stands above the rules. */
@@ -41,14 +44,25 @@ function pickUnruled(): void {
   selection.pick(keys);
 }
 
-/** A new rule: of what is selected, or of names, which are then typed. */
+/** A new rule, of what is selected, or of a name that is typed: shown until it is applied. */
 function add(): void {
-  const which = selection.keys.size > 0 ? selection.selector : ({ by: 'name', pattern: '*' } as const);
-  const rule = { which, material: LIBRARY[0].id, ...(selection.keys.size > 0 ? {} : { on: false }) };
+  const which = selection.keys.size > 0 ? selection.selector : ({ by: 'name', pattern: '' } as const);
+  const rule: FinishRule = { which, material: LIBRARY[0].id };
   const next = withRule(rules.value, rule);
-  schedule.change('Rule added', (list) => withRule(list, rule));
-  opened.value = next.indexOf(rule);
+  const at = next.indexOf(rule);
+  schedule.tryOut((list) => list.toSpliced(at, 0, rule));
+  freshAt.value = opened.value = at;
 }
+// What was begun is given up where another rule is opened, and closed where it was added or discarded.
+watch(opened, (index) => {
+  if (freshAt.value === undefined || index === freshAt.value) return;
+  freshAt.value = undefined;
+  schedule.tryOut();
+});
+watch(schedule.tried, (tried) => {
+  if (tried || freshAt.value === undefined) return;
+  freshAt.value = opened.value = undefined;
+});
 </script>
 
 <template>
@@ -116,6 +130,7 @@ function add(): void {
         v-if="opened !== undefined && rules[opened]"
         :schedule="schedule"
         :index="opened"
+        :fresh="freshAt === opened"
         @close="opened = undefined"
         @duplicate="table?.duplicate(opened)"
         @remove="table?.remove(opened)"

@@ -1,0 +1,139 @@
+// Finishes: materials land on the right parts, everybody can see why, and they are changed in one place.
+import { expect, test } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
+import { readFile } from 'node:fs/promises';
+import { Bench, demoFile, newJob } from './bench.ts';
+
+/** A job with the building of the demo: walls, columns, railings, a door, on layers. */
+async function building(page: Page, name: string): Promise<Bench> {
+  const bench = await newJob(page, name);
+  await bench.drop(demoFile('lower-station.ifc'));
+  await bench.settled();
+  await bench.station('Finishes');
+  return bench;
+}
+
+const schedule = ({ panel }: Bench) => panel.getByRole('table', { name: 'Finish schedule' });
+const rule = (bench: Bench, number: number) => schedule(bench).locator(`[aria-rowindex="${number + 1}"]`);
+const materialOf = (row: Locator) => row.getByRole('gridcell').nth(2);
+
+async function give(bench: Bench, material: string, scope: string | RegExp, button: string): Promise<void> {
+  await bench.choose('Material to give', material);
+  await bench.panel.getByRole('radio', { name: scope }).check();
+  await bench.panel.getByRole('button', { name: button, exact: true }).click();
+}
+
+test('a wall that was given a material of its own says why, and goes back to by layer; a shared steel is replaced everywhere', async ({
+  page,
+}) => {
+  const bench = await building(page, 'Finishes');
+  const { panel } = bench;
+  await expect(panel.getByRole('status').first()).toContainText('24 parts without a rule');
+  await bench.choose('Material for A-WALL', 'Concrete, fair-faced');
+  await expect(rule(bench, 1)).toContainText('layer A-WALL');
+  await expect(panel.getByRole('status').first()).toContainText('20 parts without a rule');
+
+  // One wall by itself, seen before it is applied.
+  await bench.search.fill('l');
+  await bench.row('End wall').first().click();
+  await bench.choose('Material to give', 'Paint, sage grey');
+  await expect(page.getByText('Preview of Finishes, not applied yet')).toBeVisible();
+  await expect(materialOf(bench.row('End wall').first())).toHaveText('Paint, sage grey');
+  await panel.getByRole('button', { name: 'Give to 1 part' }).click();
+  await expect(schedule(bench).getByRole('row')).toHaveCount(3);
+  const why = panel.getByRole('region', { name: 'Why this material?' });
+  await expect(why.getByRole('listitem')).toHaveText([
+    /before\s*Larch cladding/,
+    /lost\s*1\s+layer A-WALL → Concrete, fair-faced/,
+    /won\s*2\s+End wall → Paint, sage grey/,
+  ]);
+
+  // The layer's rule knows that it lost a part, and gets it back.
+  await panel.getByRole('button', { name: 'Schedule across the width' }).click();
+  await expect(rule(bench, 1)).toContainText('rule 2 on 1');
+  await expect(rule(bench, 2)).toContainText('rule 1 on 1');
+  await rule(bench, 1).getByRole('button', { name: 'layer A-WALL', exact: true }).click();
+  await expect(panel).toContainText('1 part of A-WALL shows another rule’s material.');
+  await panel.getByRole('button', { name: 'Back to by layer' }).click();
+  await expect(schedule(bench).getByRole('row')).toHaveCount(2);
+  await expect(materialOf(bench.row('End wall').first())).toHaveText('Concrete, fair-faced');
+  await bench.steps.getByRole('button', { name: 'Undo' }).click();
+  await expect(schedule(bench).getByRole('row')).toHaveCount(3);
+
+  // Moved above it, the rule of the layer wins by its place.
+  await rule(bench, 2)
+    .getByRole('button', { name: /^Rule 2/ })
+    .press('ArrowUp');
+  await expect(rule(bench, 2)).toContainText('layer A-WALL');
+  await expect(materialOf(bench.row('End wall').first())).toHaveText('Concrete, fair-faced');
+  await rule(bench, 2).getByRole('checkbox').uncheck();
+  await expect(materialOf(bench.row('End wall').first())).toHaveText('Paint, sage grey');
+  await rule(bench, 2).getByRole('checkbox').check();
+  await panel.getByRole('button', { name: 'Schedule back to the side' }).click();
+
+  // Columns and railings share one steel: three scopes, each said with its count.
+  await bench.row('Column 1').first().click();
+  const scopes = panel.getByRole('radiogroup', { name: 'How far it goes' });
+  await expect(scopes).toContainText(/This part, Column 1\s*1 part/);
+  await expect(scopes).toContainText(/Layer S-COLS\s*12 parts/);
+  await expect(scopes).toContainText(/Everywhere Steel, dark is used\s*14 parts/);
+  await give(bench, 'Galvanised steel', /^Everywhere Steel/, 'Give to 14 parts');
+  await expect(materialOf(bench.row('Railing at the edge'))).toHaveText('Galvanised steel');
+  await give(bench, 'Cast iron, dark', /^Layer S-COLS/, 'Give to 12 parts');
+  await expect(materialOf(bench.row('Column 1').first())).toHaveText('Cast iron, dark');
+  await expect(materialOf(bench.row('Railing at the edge'))).toHaveText('Galvanised steel');
+  expect(bench.errors).toEqual([]);
+});
+
+test('a schedule is saved as a table, used in another job, and a broken one is refused with the line', async ({
+  page,
+}) => {
+  const bench = await building(page, 'Schedule out');
+  await bench.choose('Material for A-SLAB', 'Concrete, fair-faced');
+  await bench.choose('Material for A-DOOR', 'Paint, guard yellow');
+  await bench.panel.getByRole('button', { name: 'Add a rule' }).click();
+  const added = bench.panel.getByRole('region', { name: 'Rule 3' });
+  await added.getByLabel('Name', { exact: true }).fill('/^window (/');
+  await expect(added.getByRole('alert')).toContainText('cannot be understood');
+  await expect(added.getByRole('button', { name: 'Add the rule' })).toBeDisabled();
+  await added.getByLabel('Name', { exact: true }).fill('/^window \\d/');
+  await added.getByRole('combobox', { name: /^Material/ }).click();
+  await page.getByRole('option', { name: 'Glass, clear' }).click();
+  await added.getByRole('button', { name: 'Add the rule' }).click();
+  await expect(rule(bench, 3)).toContainText('named /^window \\d/');
+  await expect(rule(bench, 3)).toContainText('2');
+
+  const saved = async (button: string) => {
+    const download = page.waitForEvent('download');
+    await bench.panel.getByRole('button', { name: button }).click();
+    return readFile(await (await download).path());
+  };
+  const [csv, json] = [await saved('Save as CSV'), await saved('Save as JSON')];
+  expect(csv.toString()).toContain('yes,layer,A-DOOR,"Paint, guard yellow",1,12,');
+  expect(JSON.parse(json.toString())).toMatchObject({ rules: [{ material: 'lib:concrete' }, {}, {}] });
+
+  // Another job, in which a table of one's own is opened: semicolons, and a layer that is not there.
+  const other = await building(page, 'Schedule in');
+  const open = (name: string, content: Buffer | string) =>
+    other.panel
+      .getByLabel('A finish schedule')
+      .setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(content) });
+  await open('broken.csv', 'Layer;Material\r\nA-SLAB;Unobtainium\r\n');
+  await expect(other.panel.getByRole('alert')).toHaveText(
+    'broken.csv: Line 2: there is no material “Unobtainium”. Nothing was taken.',
+  );
+  await expect(other.step('Finishes')).toHaveCount(0);
+  await open('own.csv', '\ufeffLayer;Material\r\nA-SLAB;Concrete, fair-faced\r\nB-NONE;Rubber, black\r\n');
+  await expect(other.panel).toContainText('1 of them is on no part here: layer B-NONE');
+  await other.panel.getByRole('button', { name: 'Cancel' }).click();
+  await open('finishes.csv', csv);
+  await other.panel.getByRole('button', { name: 'Add below' }).click();
+  await expect(schedule(other).getByRole('row')).toHaveCount(4);
+  await other.search.fill('Window');
+  await expect(materialOf(other.row('Window 1'))).toHaveText('Glass, clear');
+  await open('finishes.json', json);
+  await other.panel.getByRole('button', { name: 'Take instead of all rules' }).click();
+  await expect(rule(other, 2)).toContainText('layer A-DOOR');
+  await expect(schedule(other).getByRole('row')).toHaveCount(4);
+  expect([...bench.errors, ...other.errors]).toEqual([]);
+});
