@@ -2,6 +2,7 @@
 import type { BakeInput, BakeOutput } from './linkage/bake.ts';
 import type { MassInput, MassOutput } from './mesh/mass.ts';
 import type { JoinInput, JoinOutput } from './mesh/join.ts';
+import type { PaintInput, PaintOutput } from './mesh/paint.ts';
 import type { ReduceInput, ReduceOutput } from './mesh/reduce.ts';
 import type { ScaleInput, ScaleOutput } from './mesh/scale.ts';
 import type { ExactShape } from './measure/exactShape.ts';
@@ -15,6 +16,7 @@ export interface TaskInputs {
   bodies: BodiesInput;
   tessellate: TessellateInput;
   reduce: ReduceInput;
+  paint: PaintInput;
   scale: ScaleInput;
   join: JoinInput;
   split: SplitInput;
@@ -28,6 +30,7 @@ export interface TaskOutputs {
   bodies: BodiesOutput;
   tessellate: TessellateOutput;
   reduce: ReduceOutput;
+  paint: PaintOutput;
   scale: ScaleOutput;
   join: JoinOutput;
   split: SplitOutput;
@@ -50,5 +53,6 @@ export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOut
   join: async (input) => (await import('./mesh/join.ts')).join(input),
   split: async (input) => (await import('./mesh/split.ts')).split(input),
   mass: async (input) => (await import('./mesh/mass.ts')).mass(input),
+  paint: async (input) => (await import('./mesh/paint.ts')).paint(input),
   scale: async (input) => (await import('./mesh/scale.ts')).scale(input),
 };

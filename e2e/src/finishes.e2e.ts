@@ -3,6 +3,7 @@ import { expect, test } from '@playwright/test';
 import type { Locator, Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
 import { Bench, demoFile, newJob } from './bench.ts';
+import { nestedModel } from './nested.ts';
 
 /** A job with the building of the demo: walls, columns, railings, a door, on layers. */
 async function building(page: Page, name: string): Promise<Bench> {
@@ -136,4 +137,41 @@ test('a schedule is saved as a table, used in another job, and a broken one is r
   await expect(rule(other, 2)).toContainText('layer A-DOOR');
   await expect(schedule(other).getByRole('row')).toHaveCount(4);
   expect([...bench.errors, ...other.errors]).toEqual([]);
+});
+
+test('one face of one wall is painted, and the other walls of its shape keep what they show', async ({ page }) => {
+  const bench = await newJob(page, 'One face');
+  const wall = (name: string, x: number) => ({ name, at: [x, 0, 0] as [number, number, number], box: [2, 2, 0.2] as [number, number, number] }); // prettier-ignore
+  await bench.drop({ name: 'walls.gltf', bytes: nestedModel([wall('Wall left', 0), wall('Wall right', 3)]) });
+  await bench.settled();
+  await bench.station('Finishes');
+  await page.keyboard.press('g');
+  const box = (await bench.canvas.boundingBox())!;
+  // Somewhere on the left wall.
+  const face = bench.panel.getByRole('radio', { name: /^This face/ });
+  await expect(async () => {
+    for (const across of [0.3, 0.36, 0.42, 0.24]) {
+      await page.mouse.click(box.x + box.width * across, box.y + box.height * 0.5);
+      if (await face.isVisible()) return;
+    }
+    expect(await face.isVisible()).toBe(true);
+  }).toPass();
+  await bench.choose('Material to give', 'Paint, guard yellow');
+  await bench.panel.getByRole('button', { name: 'Give to 1 face' }).click();
+  await expect(bench.step('Painted faces')).toContainText('1 face');
+  await bench.settled();
+  // One more material on one wall; still one shape, drawn twice.
+  await expect(bench.ledger).toContainText('Paint, guard yellow');
+  await page.keyboard.press('Escape');
+  await bench.row('Wall left').click();
+  await expect(materialOf(bench.row('Wall left'))).toContainText('Paint, guard yellow');
+  await expect(materialOf(bench.row('Wall right'))).not.toContainText('Paint, guard yellow');
+  await bench.row('Wall left').click({ button: 'right' });
+  await page.getByRole('menuitem', { name: /^Select all of the same shape/ }).click();
+  await expect(bench.block).toContainText('2 parts');
+  // Given up from its own list.
+  await bench.step('Painted faces').getByRole('button').first().click();
+  await bench.panel.getByRole('button', { name: 'Leave face 1 as it was' }).click();
+  await expect(bench.step('Painted faces')).toHaveCount(0);
+  expect(bench.errors).toEqual([]);
 });

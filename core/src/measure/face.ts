@@ -1,12 +1,14 @@
 /** One face of a part, as it is picked in the view: its triangles, where they stand, and the surface that they are of. */
-import { areaOf, regionAround, smoothRegion } from '../mesh/region.ts';
+import { areaOf } from '../mesh/region.ts';
+import type { FaceSeed } from '../mesh/paint.ts';
 import type { Neighbours } from '../mesh/region.ts';
 import { dot, normalize, transformPoint } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
 import { formatArea, formatLength } from '../units.ts';
 import { minus, plus } from './circle.ts';
-import { axisOf, distanceFrom, faceAt } from './exactShape.ts';
+import { axisOf, faceAt } from './exactShape.ts';
 import type { ExactFace, ExactShape } from './exactShape.ts';
+import { faceAround, liesOn, offAt } from './faceRegion.ts';
 import { stretchOf } from './stretch.ts';
 
 export interface PickedFace {
@@ -14,6 +16,8 @@ export interface PickedFace {
   row: number;
   mesh: string;
   triangles: Uint32Array;
+  /** By what it is found again on another mesh of the part. */
+  seed: FaceSeed;
   /** Square metres, in the world. */
   area: number;
   /** Its centre and the direction it looks in, world, metres. */
@@ -52,34 +56,28 @@ const SAME_AREA = 0.05;
 
 export function faceOf(aim: FaceAim): PickedFace {
   const { row, mesh, positions, indices, neighbours, triangle, normal, point, world, exact, deviation, angle } = aim;
-  const size = Math.hypot(...point) + 1e-3;
-  // Vertices lie on the exact surface, but for single precision; what lies between them may stand off.
-  const off = Math.max(size * 4e-7, 1e-7);
+  const off = offAt(point);
   const face = exact && faceAt(exact, point, normal, deviation + off);
-  const corner = (i: number): Vector => [positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]];
-  const liesOn = (of: ExactFace) => (one: number) =>
-    [0, 1, 2].every((k) => (distanceFrom(of.surface, corner(indices[one * 3 + k])) ?? Infinity) <= off);
-  const isOn = face && liesOn(face);
-  // A mesh that was reduced lies elsewhere than its solid: then by its own angles.
-  const triangles = isOn?.(triangle)
-    ? regionAround(neighbours, triangle, isOn)
-    : smoothRegion({ positions, indices }, neighbours, triangle, angle);
+  const isOn = face !== undefined && liesOn({ positions, indices }, face.surface, triangle, off);
+  const surface = isOn ? face.surface : undefined;
+  const triangles = faceAround({ positions, indices }, neighbours, triangle, { surface, angle, at: point });
   const placed = placedTriangles(positions, indices, triangles, world);
   const { area, centre } = areaOf(placed, triangles.keys());
   const { stretch, isEven } = stretchOf(world);
-  const exactArea = face && isOn?.(triangle) && isEven ? face.area * stretch * stretch : undefined;
+  const exactArea = isOn && isEven ? face.area * stretch * stretch : undefined;
   const isExact = exactArea !== undefined && Math.abs(exactArea - area) <= SAME_AREA * exactArea;
-  const axis = face && isOn?.(triangle) ? axisOf(face) : undefined;
+  const axis = isOn ? axisOf(face) : undefined;
   return {
     row,
     mesh,
     triangles,
+    seed: { at: point, normal, angle, ...(surface ? { surface } : {}) },
     area: isExact ? exactArea : area,
     centre,
     normal: normalSum(placed),
     isExact,
     stretch: isEven ? stretch : NaN,
-    ...(face && isOn?.(triangle) ? { face } : {}),
+    ...(isOn ? { face } : {}),
     ...(axis ? { axis: inWorld(axis, world) } : {}),
   };
 }

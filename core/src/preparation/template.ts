@@ -26,6 +26,7 @@ export function stepsFor(steps: readonly Step[], from: readonly NamedSource[], t
 function movedRows({ kind, parameters }: Step, slots: ReadonlyMap<string, string>): object {
   const spec = STEP_KINDS.get(kind);
   if (spec?.mapRules) return spec.mapRules(parameters, (rule) => movedRule(rule, slots));
+  if (spec?.mapKeys) return spec.mapKeys(parameters, (key) => movedKey(key, slots));
   const fields = Object.entries((spec?.fields ?? {}) as Record<string, Field<object>>);
   const there = fields.flatMap(([name, { type }]): [string, unknown][] => {
     const value = (parameters as Record<string, unknown>)[name];

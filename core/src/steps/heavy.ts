@@ -23,7 +23,7 @@ export interface HeavySpec<P extends object, K extends TaskName, R> {
   /** False where it cannot be done yet, and waits. */
   ready?(scene: Scene, shape: string): boolean;
   /** What the result depends on besides the shape and the limits: other shapes, by hash. */
-  against?(scene: Scene, shape: string): string;
+  against?(scene: Scene, shape: string, parameters: P): string;
   /** What of the parameters matters for a shape. */
   limits(parameters: P, scene: Scene, shape: string): unknown;
   /** What a row is called in problems; its name where nothing is said. */
@@ -59,7 +59,7 @@ export class Heavy<P extends object, K extends TaskName, R> {
     const { kind, version, against, limits } = this.spec;
     let known = keys.get(parameters);
     if (!known) keys.set(parameters, (known = new Map()));
-    const other = against?.(scene, shape) ?? '';
+    const other = against?.(scene, shape, parameters) ?? '';
     const which = `${kind} ${shape} ${other}`;
     let key = known.get(which);
     if (!key) known.set(which, (key = hashData([kind, version, shape, other, limits(parameters, scene, shape)])));

@@ -92,6 +92,8 @@ export interface StepSpec<P extends object> {
   summary(parameters: P): string;
   /** The parameters with the rules that they hold replaced: of kinds that name rows in their parameters too. */
   mapRules?(parameters: P, replace: (rule: Selector) => Selector): P;
+  /** The same for keys of rows that they hold, and that no field of a type of its own holds. */
+  mapKeys?(parameters: P, replace: (key: string) => string): P;
   /** True where it concerns the job as a whole, or says itself what it concerns: no rule is asked for. */
   whole?(parameters: P): boolean;
   /** True where what it says stands beside the rows, of which it changes none. */

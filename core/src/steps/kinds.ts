@@ -10,6 +10,7 @@ import { calibrateStep } from './calibrate.ts';
 import { dissolveStep } from './dissolve.ts';
 import { driveStep } from './drive.ts';
 import { dropStep } from './drop.ts';
+import { facesStep } from './faces.ts';
 import { finishesStep } from './finishes.ts';
 import { groupStep } from './group.ts';
 import { handleStep } from './handle.ts';
@@ -87,6 +88,7 @@ const list = [
   among(runStep),
   among(measureStep),
   among(finishesStep),
+  among(facesStep),
   among(texturesStep),
   among(reduceStep),
 ];

@@ -15,7 +15,13 @@ import { openAction, openActionOf } from './openAction.ts';
 import StepForm from './StepForm.vue';
 import { openStep } from './stepEdits.ts';
 
-const props = defineProps<{ station: string; stationTitle?: string; first?: string }>();
+const props = defineProps<{
+  station: string;
+  stationTitle?: string;
+  first?: string;
+  /** A kind that the station itself shows. */
+  except?: string;
+}>();
 const store = useJob();
 
 const own = import.meta.glob<{ default: Component }>('./forms/*.vue', { eager: true });
@@ -25,7 +31,8 @@ const openKind = computed(() => store.steps.find(({ id }) => id === openStep.val
 const kinds = computed(() =>
   [...STEP_KINDS.values()].filter(
     // What is begun at a source is shown while a step of it is open.
-    ({ station, kind, begunThere }) => station === props.station && (!begunThere || kind === openKind.value),
+    ({ station, kind, begunThere }) =>
+      station === props.station && kind !== props.except && (!begunThere || kind === openKind.value),
   ),
 );
 /** Kinds of one topic that stand together. */
@@ -109,6 +116,7 @@ function toggle(kind: string): void {
           :hint="purpose"
           :note="note(kind)"
           :open="kind === open"
+          :reveals="kind === openKind"
           :class="{ inner: folds && group.kinds.length > 1 }"
           @toggle="toggle(kind)"
         >

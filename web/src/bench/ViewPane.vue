@@ -141,6 +141,10 @@ watch(
   (only) => view.value?.markByOutline(only),
 );
 watch(
+  () => faces.tried,
+  (colour) => view.value?.tryOnFaces(colour),
+);
+watch(
   () => [looks.look, looks.edges] as const,
   ([look, edges]) => view.value?.look(look, edges),
 );

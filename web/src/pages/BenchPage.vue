@@ -16,6 +16,7 @@ import StepsSheet from '../bench/StepsSheet.vue';
 import TemplatesSheet from '../bench/TemplatesSheet.vue';
 import TopBar from '../bench/TopBar.vue';
 import ViewPane from '../bench/ViewPane.vue';
+import FinishesStation from '../bench/stations/FinishesStation.vue';
 import LightenStation from '../bench/stations/LightenStation.vue';
 import ReceiveStation from '../bench/stations/ReceiveStation.vue';
 import TransmitStation from '../bench/stations/TransmitStation.vue';
@@ -53,6 +54,7 @@ const view = ref<InstanceType<typeof ViewPane>>();
 /** Stations that are more than what can be done at them. */
 const PANELS: Record<string, Component> = {
   receive: ReceiveStation,
+  finishes: FinishesStation,
   lighten: LightenStation,
   transmit: TransmitStation,
 };

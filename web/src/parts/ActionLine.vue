@@ -1,18 +1,24 @@
 <script setup lang="ts">
 /** Something that can be done at a station: a quiet line while it is closed, its form while it is open. */
-import { nextTick, ref, watch } from 'vue';
+import { nextTick, onMounted, ref, watch } from 'vue';
 
-const props = defineProps<{ title: string; open: boolean; note?: string; hint?: string }>();
+const props = defineProps<{
+  title: string;
+  open: boolean;
+  note?: string;
+  hint?: string;
+  /** It is brought into sight when it is there, not only when it is opened. */
+  reveals?: boolean;
+}>();
 const emit = defineEmits<{ toggle: [] }>();
 const line = ref<HTMLElement>();
 // The form of the last of many would open below the edge.
-watch(
-  () => props.open,
-  async (open) => {
-    await nextTick();
-    if (open) line.value?.scrollIntoView({ block: 'nearest' });
-  },
-);
+watch(() => props.open, reveal);
+onMounted(() => props.reveals && reveal());
+async function reveal(): Promise<void> {
+  await nextTick();
+  if (props.open) line.value?.scrollIntoView({ block: 'nearest' });
+}
 </script>
 
 <template>

@@ -9,6 +9,8 @@ export const useFaces = defineStore('faces', () => {
   const picked = shallowRef<readonly PickedFace[]>([]);
   /** Neighbours of one face of a mesh turn by no more, radians. */
   const angle = ref((20 * Math.PI) / 180);
+  /** Colour that they are shown in while a material is tried on them; the mark of what is selected where there is none. */
+  const tried = ref<string>();
   /** Square metres. */
   const area = computed(() => picked.value.reduce((sum, face) => sum + face.area, 0));
 
@@ -29,11 +31,12 @@ export const useFaces = defineStore('faces', () => {
   }
 
   function stop(): void {
+    tried.value = undefined;
     active.value = false;
     picked.value = [];
   }
 
-  return { active, picked, angle, area, pick, toggle, stop };
+  return { active, picked, angle, tried, area, pick, toggle, stop };
 });
 
 function isSame(a: PickedFace, b: PickedFace): boolean {

@@ -29,6 +29,7 @@ export class FaceLayer {
     polygonOffsetFactor: -2,
     polygonOffsetUnits: -2,
   });
+  #mark = this.#fill.color;
   /** Axes are drawn through what is before them, long and dashed as on drawings. */
   readonly #axis = new LineDashedMaterial({ depthTest: false });
   readonly #neighbours = new WeakMap<ViewGeometry, Neighbours>();
@@ -40,7 +41,14 @@ export class FaceLayer {
   ) {}
 
   setColour(colour: Color): void {
-    this.#fill.color = this.#axis.color = colour;
+    this.#axis.color = this.#mark = colour;
+    this.tryOn();
+  }
+
+  /** Shows the faces in a colour that is tried on them, or (where there is none) marked. */
+  tryOn(colour?: Color): void {
+    this.#fill.color = colour ?? this.#mark;
+    this.#fill.opacity = colour ? 0.97 : 0.55;
   }
 
   /** The face that a ray meets. @param angle that neighbours of one face of a mesh turn by at most, radians */

@@ -368,6 +368,12 @@ export class View {
     this.invalidate();
   }
 
+  /** Shows chosen faces in a colour that is tried on them. @param colour `#rrggbb`; marked where there is none */
+  tryOnFaces(colour?: string): void {
+    this.pointer.faces.tryOn(colour === undefined ? undefined : new THREE.Color(colour));
+    this.invalidate();
+  }
+
   /** Draws what is being measured: a mark at each point and a line between two, metres. */
   showMeasure(points: readonly Vector[]): void {
     this.pointer.line.show(points);

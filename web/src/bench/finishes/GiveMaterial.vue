@@ -1,23 +1,26 @@
 <script setup lang="ts">
 /** Another material for what is selected, within a scope that is said, counted and outlined before it is applied. */
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { givenEverywhere, givenToLayer, givenToRows } from '@noble-prism/core/finish/scopes';
 import { partsByMaterial } from '@noble-prism/core/scene/parts';
 import { Rows } from '@noble-prism/core/scene/rowSet';
 import { select } from '@noble-prism/core/select/select';
 import type { Scene } from '@noble-prism/core/scene/types';
-import { counted } from '@noble-prism/core/units';
+import { counted, formatArea } from '@noble-prism/core/units';
 import ChoiceField from '../../parts/ChoiceField.vue';
 import PanelSection from '../../parts/PanelSection.vue';
+import { useFaces } from '../../stores/faces.ts';
 import { useJob } from '../../stores/job.ts';
 import { partsAmong, useSelection } from '../../stores/selection.ts';
 import { useMaterialChoices } from './materialChoices.ts';
+import { paintFaces } from './paintFaces.ts';
 import type { ChangeRules, ShownSchedule } from './schedule.ts';
 
 const props = defineProps<{ schedule: ShownSchedule }>();
 const store = useJob();
 const selection = useSelection();
-const { choices, nameOf } = useMaterialChoices();
+const faces = useFaces();
+const { choices, nameOf, colourOf } = useMaterialChoices();
 
 const material = ref<string>();
 const chosen = ref('selection');
@@ -34,17 +37,27 @@ watch(
 interface Scope {
   id: string;
   label: string;
+  /** How much it is, for people. */
+  count: string;
   rows: Rows;
-  make(to: string): ChangeRules;
+  /** Absent for faces, which are no matter of rules. */
+  make?(to: string): ChangeRules;
 }
 /** Materials of one selection that are offered to be changed everywhere, at most. */
 const MOST = 4;
 
 const scopes = computed<Scope[]>(() => {
+  if (faces.picked.length === 0) return scopesOfParts();
+  const rows = Rows.of(shown.value.nodes.rows, faces.picked.map(({ row }) => row)); // prettier-ignore
+  const count = `${counted(faces.picked.length, 'face')}, ${formatArea(faces.area, 'mm')}`;
+  return [{ id: 'faces', label: faces.picked.length === 1 ? 'This face' : 'These faces', count, rows }];
+});
+
+function scopesOfParts(): Scope[] {
   const { parts, keys } = selection;
   const scene = shown.value;
   if (parts.size === 0 || scene.nodes.rows === 0) return [];
-  const out: Scope[] = [];
+  const out: Omit<Scope, 'count'>[] = [];
   const { nodes } = scene;
   const of = (rows: Iterable<number>) => Rows.of(nodes.rows, rows);
   const last = [...keys].at(-1);
@@ -64,8 +77,8 @@ const scopes = computed<Scope[]>(() => {
   const used = [...users].filter(([, rows]) => rows.some((row) => parts.has(row)));
   for (const [id, rows] of used.slice(0, MOST))
     out.push({ id: `material ${id}`, label: `Everywhere ${id === 'none' ? 'there is no material' : `${scene.materials[id]?.name ?? id} is used`}`, rows: of(rows), make: (to) => (rules) => givenEverywhere(rules, id, to, had.has(id)) }); // prettier-ignore
-  return out;
-});
+  return out.map((one) => ({ ...one, count: counted(one.rows.size, 'part') }));
+}
 const scope = computed(() => scopes.value.find(({ id }) => id === chosen.value) ?? scopes.value[0]);
 /** Scopes as they stand in the list: what is tried does not change the list. */
 const tries = ref(false);
@@ -73,7 +86,9 @@ const tries = ref(false);
 function show(): void {
   if (!material.value || !scope.value) return;
   tries.value = true;
-  props.schedule.tryOut(scope.value.make(material.value));
+  const { make } = scope.value;
+  if (make) props.schedule.tryOut(make(material.value));
+  else faces.tried = colourOf(material.value) || undefined;
 }
 function choose(id: string): void {
   chosen.value = id;
@@ -88,24 +103,35 @@ function outline(of: Scope | undefined): void {
   selection.outlined = of?.rows;
 }
 function cancel(): void {
-  if (tries.value) props.schedule.tryOut();
+  // Faces are tried by their colour alone.
+  if (tries.value && props.schedule.tried.value) props.schedule.tryOut();
+  end();
+}
+function end(): void {
   tries.value = false;
-  material.value = undefined;
+  material.value = faces.tried = undefined;
 }
 function apply(): void {
   if (!material.value || !scope.value) return;
   const { label, make } = scope.value;
-  props.schedule.change(`${nameOf(material.value)} given: ${label.toLowerCase()}`, make(material.value));
-  tries.value = false;
-  material.value = undefined;
+  if (make) props.schedule.change(`${nameOf(material.value)} given: ${label.toLowerCase()}`, make(material.value));
+  else {
+    paintFaces(shown.value, faces.picked, material.value);
+    faces.picked = [];
+  }
+  end();
 }
 // What is tried belongs to what was selected.
-watch(() => selection.keys, cancel);
+watch(() => [selection.keys, faces.picked], cancel);
+onBeforeUnmount(cancel);
 </script>
 
 <template>
   <PanelSection title="Give a material" class="give">
-    <p v-if="!scopes.length" class="quiet">Select something in the view or the ledger.</p>
+    <p v-if="!scopes.length" class="quiet">
+      Select parts in the view or the ledger, or
+      <button class="plain link" @click="faces.active || faces.toggle()">single faces</button>.
+    </p>
     <template v-else>
       <ChoiceField
         label="Material to give"
@@ -124,11 +150,13 @@ watch(() => selection.keys, cancel);
         >
           <input type="radio" name="give-scope" :checked="one.id === scope?.id" @change="choose(one.id)" />
           <span class="label">{{ one.label }}</span>
-          <span class="quiet">{{ counted(one.rows.size, 'part') }}</span>
+          <span class="quiet">{{ one.count }}</span>
         </label>
       </div>
       <div v-if="material && scope" class="buttons">
-        <button class="act first" @click="apply">Give to {{ counted(scope.rows.size, 'part') }}</button>
+        <button class="act first" @click="apply">
+          Give to {{ scope.make ? scope.count : counted(faces.picked.length, 'face') }}
+        </button>
         <button class="act" @click="cancel">Cancel</button>
       </div>
     </template>

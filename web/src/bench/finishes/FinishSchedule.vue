@@ -7,21 +7,23 @@ import { LIBRARY } from '@noble-prism/core/finish/library';
 import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { counted } from '@noble-prism/core/units';
+import { useFaces } from '../../stores/faces.ts';
 import { useSelection } from '../../stores/selection.ts';
-import GiveMaterial from '../finishes/GiveMaterial.vue';
-import RuleEditor from '../finishes/RuleEditor.vue';
-import ScheduleFile from '../finishes/ScheduleFile.vue';
-import ScheduleTable from '../finishes/ScheduleTable.vue';
-import UnruledList from '../finishes/UnruledList.vue';
-import WhyList from '../finishes/WhyList.vue';
-import { useSchedule } from '../finishes/schedule.ts';
-import { wideSchedule as wide } from '../finishes/wide.ts';
+import GiveMaterial from './GiveMaterial.vue';
+import RuleEditor from './RuleEditor.vue';
+import ScheduleFile from './ScheduleFile.vue';
+import ScheduleTable from './ScheduleTable.vue';
+import UnruledList from './UnruledList.vue';
+import WhyList from './WhyList.vue';
+import { useSchedule } from './schedule.ts';
+import { wideSchedule as wide } from './wide.ts';
 import { openStep } from '../stepEdits.ts';
 import WipeButton from '../WipeButton.vue';
 
 const schedule = useSchedule();
 const { step, all, rules, counts, before } = schedule;
 const selection = useSelection();
+const faces = useFaces();
 const table = useTemplateRef('table');
 const opened = ref<number>();
 /** Place of a rule that is new, and not applied yet. */
@@ -29,7 +31,7 @@ const freshAt = ref<number>();
 const showsUnruled = ref(rules.value.length === 0);
 
 /** At the side, what can be done with the selection stands above the rules. */
-const hasSelection = computed(() => selection.parts.size > 0);
+const hasSelection = computed(() => selection.parts.size > 0 || faces.picked.length > 0);
 const idle = computed(() =>
   rules.value.flatMap((rule, index) => (rule.on !== false && schedule.line(index)?.parts === 0 ? [index] : [])),
 );
@@ -140,6 +142,7 @@ watch(schedule.tried, (tried) => {
         <WhyList :schedule="schedule" @open="opened = $event" />
       </template>
       <WipeButton v-if="step && step.id === openStep" :step="step" />
+      <slot />
       <p class="quiet last">The lower of two rules wins. Without a rule a part keeps the material it came with.</p>
     </div>
   </div>
