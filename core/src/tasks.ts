@@ -3,6 +3,7 @@ import type { BakeInput, BakeOutput } from './linkage/bake.ts';
 import type { MassInput, MassOutput } from './mesh/mass.ts';
 import type { JoinInput, JoinOutput } from './mesh/join.ts';
 import type { PaintInput, PaintOutput } from './mesh/paint.ts';
+import type { PiecesInput, PiecesOutput } from './mesh/pieces.ts';
 import type { ReduceInput, ReduceOutput } from './mesh/reduce.ts';
 import type { ScaleInput, ScaleOutput } from './mesh/scale.ts';
 import type { ExactShape } from './measure/exactShape.ts';
@@ -17,6 +18,7 @@ export interface TaskInputs {
   tessellate: TessellateInput;
   reduce: ReduceInput;
   paint: PaintInput;
+  pieces: PiecesInput;
   scale: ScaleInput;
   join: JoinInput;
   split: SplitInput;
@@ -31,6 +33,7 @@ export interface TaskOutputs {
   tessellate: TessellateOutput;
   reduce: ReduceOutput;
   paint: PaintOutput;
+  pieces: PiecesOutput;
   scale: ScaleOutput;
   join: JoinOutput;
   split: SplitOutput;
@@ -54,5 +57,6 @@ export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOut
   split: async (input) => (await import('./mesh/split.ts')).split(input),
   mass: async (input) => (await import('./mesh/mass.ts')).mass(input),
   paint: async (input) => (await import('./mesh/paint.ts')).paint(input),
+  pieces: async (input) => (await import('./mesh/pieces.ts')).pieces(input),
   scale: async (input) => (await import('./mesh/scale.ts')).scale(input),
 };

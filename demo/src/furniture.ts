@@ -20,6 +20,9 @@ export function furniture(): Uint8Array {
   return zipSync(files, { level: 9, mtime: new Date('2026-03-02T08:00:00') });
 }
 
+/** One finish in five copies, as a model has them that was put together out of several: nearly alike, each called something else. */
+const IRONS = ['iron', 'iron.001', 'Iron_2', 'black iron', 'iron copy'];
+
 const MTL = `# Materials of the platform furniture
 newmtl larch
 Kd 1 1 1
@@ -29,10 +32,7 @@ newmtl enamel
 Kd 1 1 1
 Pr 0.35
 map_Kd pictures/enamel.png
-newmtl iron
-Kd 0.16 0.17 0.18
-Pm 0.9
-Pr 0.55
+${IRONS.map((name, i) => `newmtl ${name}\nKd 0.16 0.17 ${0.18 + i * 0.0005}\nPm 0.9\nPr 0.55`).join('\n')}
 newmtl glow
 Kd 1 0.93 0.78
 Ke 1 0.86 0.55
@@ -124,7 +124,7 @@ function obj(): string {
     text.object(`Bench ${i + 1} slats`, 'larch');
     for (const d of [-18, -6, 6, 18]) text.box({ size: [180, 4, 10], at: [x, PLATFORM + 43, z + d] });
     for (const h of [58, 72]) text.box({ size: [180, 11, 3], at: [x, PLATFORM + h, z - 26] });
-    text.object(`Bench ${i + 1} frame`, 'iron');
+    text.object(`Bench ${i + 1} frame`, IRONS[i]);
     for (const d of [-70, 70]) {
       text.box({ size: [5, 43, 46], at: [x + d, PLATFORM, z] });
       text.box({ size: [5, 42, 4], at: [x + d, PLATFORM + 43, z - 23] });
@@ -132,7 +132,7 @@ function obj(): string {
   }
   for (const [i, x] of [20, 285, 560].entries()) {
     const z = -405;
-    text.object(`Lamp ${i + 1} post`, 'iron');
+    text.object(`Lamp ${i + 1} post`, IRONS[2 + i]);
     text.turned(
       [
         [0, 0],

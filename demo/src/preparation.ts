@@ -1,26 +1,9 @@
 /** The preparation of the demo job: every kind of step once, with rules that a practitioner would write. */
-import { ALL } from '@noble-prism/core/select/select';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import { looseTextureId } from '@noble-prism/core/read/textures';
-import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { arrangingSteps, measureSteps } from './arranging.ts';
-
-const rules: FinishRule[] = [
-  { which: { by: 'layer', layers: ['A-SLAB'] }, material: 'lib:concrete' },
-  { which: { by: 'layer', layers: ['S-COLS'] }, material: 'lib:galvanised' },
-  { which: { by: 'layer', layers: ['A-RAIL'] }, material: 'lib:stainless' },
-  { which: { by: 'layer', layers: ['STRUCTURE'] }, material: 'lib:galvanised' },
-  { which: { by: 'layer', layers: ['MACHINE'] }, material: 'lib:paint-sage' },
-  { which: { by: 'layer', layers: ['DRIVE'] }, material: 'lib:paint-ochre' },
-  { which: { by: 'layer', layers: ['BEARINGS'] }, material: 'lib:steel-machined' },
-  { which: { by: 'layer', layers: ['FASTENERS'] }, material: 'lib:stainless' },
-  { which: { by: 'layer', layers: ['GUARDS'] }, material: 'lib:paint-signal' },
-  { which: { by: 'layer', layers: ['ROPEWAY'] }, material: 'lib:cast-iron' },
-  { which: { by: 'material', materials: ['#1f2022'] }, material: 'lib:rubber' },
-  { which: { by: 'material', materials: ['#45474a'] }, material: 'lib:cast-iron' },
-  { which: { by: 'name', pattern: 'Oil sight glass' }, material: 'lib:glass' },
-];
+import { finishingSteps } from './finishing.ts';
 
 /** From in front of the machine level, over the platform: the drive large, the train and the cabin behind it. Metres, y up. */
 export const DEMO_VIEW: { from: [number, number, number]; to: [number, number, number]; lens: number } = {
@@ -75,7 +58,7 @@ export function demoSteps(source: (file: string) => string): Step[] {
       parameters: { variant: 'Winter' },
     },
     ...defaultSteps(),
-    { id: 'finishes', kind: 'finishes', on: true, selector: ALL, parameters: { rules } },
+    ...finishingSteps(source),
     {
       id: 'larch',
       kind: 'textures',

@@ -4,8 +4,9 @@ import { faceAround } from '../measure/faceRegion.ts';
 import type { Vector } from '../scene/matrix.ts';
 import type { MeshFigures } from '../scene/types.ts';
 import { boundsOf, figuresOf, packMesh, unpackMesh } from './mesh.ts';
-import type { Mesh, MeshGroup } from './mesh.ts';
+import type { Mesh } from './mesh.ts';
 import { neighboursOf, normalOf } from './region.ts';
+import { slotOfTriangles, sortedBySlot } from './slots.ts';
 import { distanceFromTriangle } from './triangleDistance.ts';
 
 /** A face as it was pointed at: it is found again on another mesh of the same part. */
@@ -58,7 +59,7 @@ export function painted(
   mesh: Mesh,
   seeds: readonly FaceSeed[],
 ): Omit<PaintOutput, 'blob' | 'figures'> & { mesh: Mesh } {
-  const slots = slotsOf(mesh);
+  const slots = slotOfTriangles(mesh);
   const before = slots.reduce((most, slot) => Math.max(most, slot + 1), 0);
   const owner = new Int32Array(slots.length).fill(-1);
   const neighbours = neighboursOf(mesh);
@@ -95,30 +96,4 @@ function triangleAt(mesh: Mesh, { at, normal }: FaceSeed): number | undefined {
     found = triangle;
   }
   return found;
-}
-
-function slotsOf({ groups, indices }: Mesh): Int32Array {
-  const out = new Int32Array(indices.length / 3);
-  for (const { slot, start, count } of groups) out.fill(slot, start / 3, (start + count) / 3);
-  return out;
-}
-
-/** Triangles in the order of their slots, otherwise as they were. */
-function sortedBySlot({ indices }: Mesh, slotOf: Int32Array, slots: number): Pick<Mesh, 'indices' | 'groups'> {
-  const counts = new Uint32Array(slots);
-  for (const slot of slotOf) counts[slot]++;
-  const groups: MeshGroup[] = [];
-  const next = new Uint32Array(slots);
-  let start = 0;
-  for (let slot = 0; slot < slots; slot++) {
-    next[slot] = start;
-    if (counts[slot] > 0) groups.push({ slot, start: start * 3, count: counts[slot] * 3 });
-    start += counts[slot];
-  }
-  const out = new Uint32Array(indices.length);
-  for (let triangle = 0; triangle < slotOf.length; triangle++) {
-    const to = next[slotOf[triangle]]++ * 3;
-    for (let k = 0; k < 3; k++) out[to + k] = indices[triangle * 3 + k];
-  }
-  return { indices: out, groups };
 }

@@ -46,7 +46,7 @@ export async function split({ mesh: packed, by }: SplitInput): Promise<SplitOutp
 }
 
 /** Triangles that hang together, by corners that lie on one point. */
-function connected({ positions, indices }: Mesh): number[][] {
+export function connected({ positions, indices }: Mesh): number[][] {
   const { min, max } = boundsOf(positions);
   const diagonal = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
   const { point } = snapPositions(positions, diagonal * SNAP_SHARE);

@@ -23,8 +23,10 @@ import { lockStep } from './lock.ts';
 import { mapStep } from './map.ts';
 import { measureStep } from './measure.ts';
 import { mirrorStep } from './mirror.ts';
+import { mergeMaterialsStep } from './mergeMaterials.ts';
 import { moveStep } from './move.ts';
 import { needlessStep } from './needless.ts';
+import { ownMaterialsStep } from './ownMaterials.ts';
 import { pivotStep } from './pivot.ts';
 import { pointStep } from './point.ts';
 import { putOnStep } from './putOn.ts';
@@ -88,6 +90,8 @@ const list = [
   among(runStep),
   among(measureStep),
   among(finishesStep),
+  among(ownMaterialsStep),
+  among(mergeMaterialsStep),
   among(facesStep),
   among(texturesStep),
   among(reduceStep),
