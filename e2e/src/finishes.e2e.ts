@@ -175,3 +175,37 @@ test('one face of one wall is painted, and the other walls of its shape keep wha
   await expect(bench.step('Painted faces')).toHaveCount(0);
   expect(bench.errors).toEqual([]);
 });
+
+test('a steel that columns and railings share is told apart, and five copies of one iron become one', async ({
+  page,
+}) => {
+  const bench = await building(page, 'Shared');
+  const { panel } = bench;
+  await bench.search.fill('l');
+  await bench.action('Own copies');
+  await panel.getByRole('button', { name: 'Give own copies' }).click();
+  await expect(materialOf(bench.row('Railing at the edge'))).toHaveText('Steel, dark, A-RAIL');
+  await expect(materialOf(bench.row('Column 1').first())).toHaveText('Steel, dark, S-COLS');
+  await bench.row('Railing at the edge').click();
+  await expect(panel.getByRole('radiogroup', { name: 'How far it goes' })).toContainText(/A-RAIL is used\s*2 parts/);
+  await give(bench, 'Stainless steel, brushed', /^Everywhere Steel, dark, A-RAIL/, 'Give to 2 parts');
+  await expect(materialOf(bench.row('Railing to the slope'))).toHaveText('Stainless steel, brushed');
+  await expect(materialOf(bench.row('Column 1').first())).toHaveText('Steel, dark, S-COLS');
+
+  // The furniture of the demo brings one iron under five names.
+  const other = await newJob(page, 'Copies');
+  await other.drop(demoFile('furniture.zip'));
+  await other.settled();
+  await other.station('Finishes');
+  await expect(materialOf(other.row('Lamp 2 post'))).toHaveText('black iron');
+  await other.action('Merge materials');
+  await expect(other.panel).toContainText('1 group of the same');
+  for (const name of ['iron.001', 'Iron_2', 'black iron', 'iron copy']) await expect(other.panel.getByRole('group')).toContainText(name); // prettier-ignore
+  await other.panel.getByRole('button', { name: 'Preview' }).click();
+  await expect(materialOf(other.row('Lamp 2 post'))).toHaveText('iron');
+  await other.panel.getByRole('button', { name: 'Merge', exact: true }).click();
+  await expect(other.step('Merge materials')).toHaveCount(1);
+  for (const name of ['Bench 2 frame', 'Lamp 1 post', 'Lamp 3 post'])
+    await expect(materialOf(other.row(name))).toHaveText('iron');
+  expect([...bench.errors, ...other.errors]).toEqual([]);
+});

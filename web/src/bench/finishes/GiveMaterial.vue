@@ -6,6 +6,8 @@ import { partsByMaterial } from '@noble-prism/core/scene/parts';
 import { Rows } from '@noble-prism/core/scene/rowSet';
 import { select } from '@noble-prism/core/select/select';
 import type { Scene } from '@noble-prism/core/scene/types';
+import { finishesStep } from '@noble-prism/core/steps/finishes';
+import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import { counted, formatArea } from '@noble-prism/core/units';
 import ChoiceField from '../../parts/ChoiceField.vue';
 import PanelSection from '../../parts/PanelSection.vue';
@@ -13,6 +15,8 @@ import { useFaces } from '../../stores/faces.ts';
 import { useJob } from '../../stores/job.ts';
 import { partsAmong, useSelection } from '../../stores/selection.ts';
 import { useMaterialChoices } from './materialChoices.ts';
+import { newId } from '../stepEdits.ts';
+import { withLaterRule } from './laterSchedule.ts';
 import { paintFaces } from './paintFaces.ts';
 import type { ChangeRules, ShownSchedule } from './schedule.ts';
 
@@ -22,6 +26,9 @@ const selection = useSelection();
 const faces = useFaces();
 const { choices, nameOf, colourOf } = useMaterialChoices();
 
+/** Id of the schedule that is made behind steps that make materials. */
+let laterId = newId();
+
 const material = ref<string>();
 const chosen = ref('selection');
 /** The scene as it is without what is tried. */
@@ -29,7 +36,7 @@ const shown = shallowRef<Scene>(store.scene);
 watch(
   () => [store.scene, props.schedule.tried.value] as const,
   ([scene, tried]) => {
-    if (!tried) shown.value = scene;
+    if (!tried && !store.trial) shown.value = scene;
   },
   { immediate: true },
 );
@@ -40,8 +47,10 @@ interface Scope {
   /** How much it is, for people. */
   count: string;
   rows: Rows;
-  /** Absent for faces, which are no matter of rules. */
+  /** How the rules of the schedule are to be; absent for faces, which are no matter of rules, and where steps behind it make the material. */
   make?(to: string): ChangeRules;
+  /** The rule for a schedule behind the step that makes the material. */
+  later?(to: string): FinishRule;
 }
 /** Materials of one selection that are offered to be changed everywhere, at most. */
 const MOST = 4;
@@ -75,8 +84,14 @@ function scopesOfParts(): Scope[] {
   const users = partsByMaterial(scene);
   const had = partsByMaterial(props.schedule.before.value);
   const used = [...users].filter(([, rows]) => rows.some((row) => parts.has(row)));
-  for (const [id, rows] of used.slice(0, MOST))
-    out.push({ id: `material ${id}`, label: `Everywhere ${id === 'none' ? 'there is no material' : `${scene.materials[id]?.name ?? id} is used`}`, rows: of(rows), make: (to) => (rules) => givenEverywhere(rules, id, to, had.has(id)) }); // prettier-ignore
+  for (const [id, rows] of used.slice(0, MOST)) {
+    const name = id === 'none' ? 'there is no material' : `${scene.materials[id]?.name ?? id} is used`;
+    const isKnown = had.has(id) || props.schedule.rules.value.some((rule) => rule.material === id);
+    const how = isKnown
+      ? { make: (to: string): ChangeRules => (rules) => givenEverywhere(rules, id, to, had.has(id)) } // prettier-ignore
+      : { later: (to: string): FinishRule => ({ which: { by: 'material', materials: [id] }, material: to }) };
+    out.push({ id: `material ${id}`, label: `Everywhere ${name}`, rows: of(rows), ...how });
+  }
   return out.map((one) => ({ ...one, count: counted(one.rows.size, 'part') }));
 }
 const scope = computed(() => scopes.value.find(({ id }) => id === chosen.value) ?? scopes.value[0]);
@@ -86,8 +101,10 @@ const tries = ref(false);
 function show(): void {
   if (!material.value || !scope.value) return;
   tries.value = true;
-  const { make } = scope.value;
+  const { make, later } = scope.value;
   if (make) props.schedule.tryOut(make(material.value));
+  else if (later)
+    store.tryOut({ step: laterId, title: finishesStep.title, make: withLaterRule(later(material.value), laterId) });
   else faces.tried = colourOf(material.value) || undefined;
 }
 function choose(id: string): void {
@@ -104,7 +121,7 @@ function outline(of: Scope | undefined): void {
 }
 function cancel(): void {
   // Faces are tried by their colour alone.
-  if (tries.value && props.schedule.tried.value) props.schedule.tryOut();
+  if (tries.value && store.trial?.title === finishesStep.title) store.tryOut();
   end();
 }
 function end(): void {
@@ -113,9 +130,13 @@ function end(): void {
 }
 function apply(): void {
   if (!material.value || !scope.value) return;
-  const { label, make } = scope.value;
-  if (make) props.schedule.change(`${nameOf(material.value)} given: ${label.toLowerCase()}`, make(material.value));
-  else {
+  const { label, make, later } = scope.value;
+  const note = `${nameOf(material.value)} given: ${label.toLowerCase()}`;
+  if (make) props.schedule.change(note, make(material.value));
+  else if (later) {
+    store.change(note, withLaterRule(later(material.value), laterId));
+    laterId = newId();
+  } else {
     paintFaces(shown.value, faces.picked, material.value);
     faces.picked = [];
   }
@@ -155,7 +176,7 @@ onBeforeUnmount(cancel);
       </div>
       <div v-if="material && scope" class="buttons">
         <button class="act first" @click="apply">
-          Give to {{ scope.make ? scope.count : counted(faces.picked.length, 'face') }}
+          Give to {{ scope.make || scope.later ? scope.count : counted(faces.picked.length, 'face') }}
         </button>
         <button class="act" @click="cancel">Cancel</button>
       </div>
