@@ -1,5 +1,6 @@
 /** Materials that are the same within a tolerance, in groups: the five copies of one finish that a model brings. */
 import { srgbFromLinear } from './colour.ts';
+import { STANDARD_IOR } from '../scene/types.ts';
 import type { Material } from '../scene/types.ts';
 
 /**
@@ -13,6 +14,10 @@ export function differenceBetween(a: Material, b: Material): number {
     [a.opacity, b.opacity],
     [a.metallic, b.metallic],
     [a.roughness, b.roughness],
+    [a.transmission ?? 0, b.transmission ?? 0],
+    [a.ior ?? STANDARD_IOR, b.ior ?? STANDARD_IOR],
+    [a.clearcoat ?? 0, b.clearcoat ?? 0],
+    [a.clearcoatRoughness ?? 0, b.clearcoatRoughness ?? 0],
     ...seen(a.baseColor).map((value, i): [number, number] => [value, seen(b.baseColor)[i]]),
     ...seen(a.emissive).map((value, i): [number, number] => [value, seen(b.emissive)[i]]),
   ];

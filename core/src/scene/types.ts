@@ -109,6 +109,13 @@ export interface Material {
   /** Seen through where a picture says so, though the factor is 1. */
   blended?: boolean;
   unlit?: boolean;
+  /** Share of the light that goes through instead of being scattered: glass, water. What is behind is seen through it. */
+  transmission?: number;
+  /** Index of refraction; 1.5 where absent. */
+  ior?: number;
+  /** A clear layer over the surface, 0 to 1, and how rough it is (0 where absent). */
+  clearcoat?: number;
+  clearcoatRoughness?: number;
   textures?: Partial<Record<TextureSlot, TextureUse>>;
 }
 
@@ -238,6 +245,9 @@ export const NO_MATERIAL: Material = {
   roughness: 0.7,
   origin: 'source',
 };
+
+/** Index of refraction of what says none (glTF 2.0, KHR_materials_ior). */
+export const STANDARD_IOR = 1.5;
 
 /** True where what is behind shows through; what is cut out is not blended. */
 export function isBlended({ opacity, blended, cutoff }: Material): boolean {

@@ -28,13 +28,19 @@ export function compareMaterial(
     note('base colour', hexFromLinear(sent.baseColor), hexFromLinear(found.baseColor));
   if (thin) return out;
   // What is shown without light has colour and opacity only.
-  const factors = sent.unlit ? (['opacity'] as const) : (['opacity', 'metallic', 'roughness'] as const);
-  for (const factor of factors) if (!same([sent[factor]], [found[factor]])) note(factor, sent[factor], found[factor]);
+  const factors = sent.unlit ? [] : (['metallic', 'roughness', ...COAT] as const);
+  for (const factor of factors)
+    if (found[factor] !== undefined && !same([sent[factor] ?? 0], [found[factor]]))
+      note(WORDS[factor], sent[factor], found[factor]);
+  const through = throughOf(sent, found);
+  if (!same([through.opacity], [found.opacity])) note('opacity', through.opacity, found.opacity);
   if (!sent.unlit && !same(sent.emissive, found.emissive))
     note('emission', sent.emissive.join(' '), found.emissive.join(' '));
   if ((sent.cutoff ?? -1) !== (found.cutoff ?? -1)) note('cut-off', sent.cutoff ?? 'none', found.cutoff ?? 'none');
-  for (const flag of ['blended', 'doubleSided', 'unlit'] as const)
-    if (sent[flag] !== found[flag]) note(WORDS[flag], sent[flag] ? 'yes' : 'no', found[flag] ? 'yes' : 'no');
+  for (const flag of ['blended', 'doubleSided', 'unlit'] as const) {
+    const was = flag === 'blended' ? through.blended : sent[flag];
+    if (was !== found[flag]) note(WORDS[flag], was ? 'yes' : 'no', found[flag] ? 'yes' : 'no');
+  }
   for (const slot of PICTURE_SLOTS) {
     const [before, after] = [sent.pictures[slot], found.pictures[slot]];
     if (before && after) out.push(...compareUse(slot, before, after));
@@ -46,7 +52,28 @@ export function compareMaterial(
   return out;
 }
 
-const WORDS = { blended: 'see-through', doubleSided: 'seen from behind', unlit: 'shown without light' };
+const COAT = ['transmission', 'ior', 'clearcoat', 'clearcoatRoughness'] as const;
+
+/** What is seen through: where a format has no transmission, it is in the opacity. */
+function throughOf(
+  sent: ExpectedMaterial,
+  { transmission }: FoundMaterial,
+): Pick<FoundMaterial, 'opacity' | 'blended'> {
+  if (transmission !== undefined || !sent.transmission) return sent;
+  return { opacity: sent.opacity * (1 - sent.transmission), blended: true };
+}
+
+const WORDS = {
+  metallic: 'metalness',
+  roughness: 'roughness',
+  transmission: 'transmission',
+  ior: 'index of refraction',
+  clearcoat: 'clear coat',
+  clearcoatRoughness: 'roughness of the clear coat',
+  blended: 'see-through',
+  doubleSided: 'seen from behind',
+  unlit: 'shown without light',
+};
 
 function compareUse(slot: string, { name, use }: ExpectedPicture, found: FoundPicture): string[] {
   const placed = [use.uv, ...(use.offset ?? [0, 0]), ...(use.scale ?? [1, 1]), use.rotation ?? 0];

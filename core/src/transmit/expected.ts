@@ -6,7 +6,7 @@ import { factsOf } from '../scene/facts.ts';
 import { keysOf } from '../scene/motion.ts';
 import { materialOfSlot } from '../scene/takeoff.ts';
 import { worldTransforms } from '../scene/tree.ts';
-import { isBlended, NO_MATERIAL } from '../scene/types.ts';
+import { isBlended, NO_MATERIAL, STANDARD_IOR } from '../scene/types.ts';
 import { normalsAt, pointsAt } from '../mesh/placed.ts';
 import { IDENTITY } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
@@ -144,6 +144,10 @@ function materialOf(material: Material, scene: Scene): ExpectedMaterial {
     ...(material.cutoff === undefined ? {} : { cutoff: material.cutoff }),
     doubleSided: material.doubleSided ?? false,
     unlit: material.unlit ?? false,
+    transmission: material.transmission ?? 0,
+    ior: material.ior ?? STANDARD_IOR,
+    clearcoat: material.clearcoat ?? 0,
+    clearcoatRoughness: material.clearcoat ? (material.clearcoatRoughness ?? 0) : 0,
     pictures,
     lost: lost.flatMap(({ texture }) => (scene.textures[texture]?.blob ? [scene.textures[texture].name] : [])),
   };

@@ -49,6 +49,12 @@ export interface FoundMaterial {
   cutoff?: number;
   doubleSided: boolean;
   unlit: boolean;
+  /** Absent where the format has no such thing: what goes through is then in the opacity. */
+  transmission?: number;
+  /** Absent where the format has no such thing. */
+  ior?: number;
+  clearcoat?: number;
+  clearcoatRoughness?: number;
   pictures: Partial<Record<PictureSlot, FoundPicture>>;
 }
 

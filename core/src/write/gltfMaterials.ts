@@ -60,6 +60,7 @@ export class GltfMaterials {
     }
     if (material.unlit)
       made.setExtension('KHR_materials_unlit', document.createExtension(extensions.KHRMaterialsUnlit).createUnlit());
+    this.#extend(made, material);
     const { textures } = joinedTextures(material);
     for (const [slot, texture] of Object.entries(textures) as [JoinedSlot, TextureUse | JoinedTexture][]) {
       const use = isJoined(texture) ? texture.use : texture;
@@ -67,6 +68,30 @@ export class GltfMaterials {
       if (picture) this.#bind(made, slot, picture, use);
     }
     return made;
+  }
+
+  /** What glTF has by extensions. */
+  #extend(made: GltfMaterial, { transmission, ior, clearcoat, clearcoatRoughness = 0 }: Material): void {
+    const { document, extensions } = this;
+    if (transmission)
+      made.setExtension(
+        'KHR_materials_transmission',
+        document
+          .createExtension(extensions.KHRMaterialsTransmission)
+          .createTransmission()
+          .setTransmissionFactor(transmission),
+      );
+    if (ior !== undefined)
+      made.setExtension('KHR_materials_ior', document.createExtension(extensions.KHRMaterialsIOR).createIOR().setIOR(ior)); // prettier-ignore
+    if (clearcoat)
+      made.setExtension(
+        'KHR_materials_clearcoat',
+        document
+          .createExtension(extensions.KHRMaterialsClearcoat)
+          .createClearcoat()
+          .setClearcoatFactor(clearcoat)
+          .setClearcoatRoughnessFactor(clearcoatRoughness),
+      );
   }
 
   #bind(material: GltfMaterial, slot: JoinedSlot, texture: GltfTexture, use: TextureUse): void {

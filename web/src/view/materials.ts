@@ -5,6 +5,7 @@ import {
   LineBasicMaterial,
   MeshBasicMaterial,
   MeshLambertMaterial,
+  MeshPhysicalMaterial,
   MeshStandardMaterial,
   PointsMaterial,
   SRGBColorSpace,
@@ -37,6 +38,9 @@ export function edgeMaterial(): LineBasicMaterial {
   return material;
 }
 
+/** Share of the transmission by which glass is made to be seen through: some of it is seen all the same. */
+const GLASS = 0.8;
+
 export class MaterialStore {
   readonly #made = new Map<string, ThreeMaterial>();
 
@@ -49,7 +53,7 @@ export class MaterialStore {
   finished(scene: Scene, id: string, coloured: boolean): ThreeMaterial {
     const material = scene.materials[id] ?? NO_MATERIAL;
     const blobs = Object.values(material.textures ?? {}).map(({ texture }) => scene.textures[texture]?.blob ?? '');
-    const key = `${material.id} ${material.baseColor.join()} ${blobs.join()} ${coloured}`;
+    const key = `${material.id} ${lookOf(material)} ${blobs.join()} ${coloured}`;
     let made = this.#made.get(key);
     if (!made) this.#made.set(key, (made = this.#make(scene, material, coloured)));
     return made;
@@ -57,12 +61,15 @@ export class MaterialStore {
 
   #make(scene: Scene, material: Material, coloured: boolean): ThreeMaterial {
     const { baseColor, opacity, metallic, roughness, cutoff, emissive, unlit, textures = {} } = material;
-    const isBlend = isBlended(material);
+    const { transmission = 0, ior, clearcoat = 0, clearcoatRoughness = 0 } = material;
+    // What goes through is drawn as what is seen through: a picture of all that lies behind would be drawn for each frame.
+    const isBlend = isBlended(material) || transmission > 0;
+    const seenThrough = opacity * (1 - transmission * GLASS);
     const common = {
       // A part without a material that has colours of its own shows them as they are.
       color: coloured && material.id === NO_MATERIAL.id ? new Color(0xffffff) : new Color().setRGB(...baseColor),
       transparent: isBlend,
-      opacity,
+      opacity: seenThrough,
       depthWrite: !isBlend,
       side: DoubleSide,
       vertexColors: coloured,
@@ -74,7 +81,9 @@ export class MaterialStore {
       ? new MeshBasicMaterial(common)
       : this.economy
         ? new MeshLambertMaterial({ ...common, ...lit })
-        : new MeshStandardMaterial({ ...common, ...lit, metalness: metallic, roughness });
+        : clearcoat > 0 || ior !== undefined
+          ? new MeshPhysicalMaterial({ ...common, ...lit, metalness: metallic, roughness, clearcoat, clearcoatRoughness, ...(ior === undefined ? {} : { ior }) }) // prettier-ignore
+          : new MeshStandardMaterial({ ...common, ...lit, metalness: metallic, roughness });
     const put = (use: TextureUse | undefined, isColour: boolean, apply: (map: Texture) => void) =>
       this.textures.use(scene, use, isColour, (map) => {
         apply(map);
@@ -127,6 +136,15 @@ export class MaterialStore {
   dispose(): void {
     for (const material of this.#made.values()) material.dispose();
   }
+}
+
+const looks = new WeakMap<Material, string>();
+
+/** All that is drawn of a material: own ones are edited under their id. */
+function lookOf(material: Material): string {
+  let look = looks.get(material);
+  if (look === undefined) looks.set(material, (look = JSON.stringify({ ...material, id: '', name: '' })));
+  return look;
 }
 
 /** A colour of the sheet, from its custom property. */

@@ -99,6 +99,7 @@ function fromDataUri(uri: string): Uint8Array<ArrayBuffer> {
 const EXTENSIONS_THAT_CARRY = new Set([
   'KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_mesh_quantization', 'KHR_texture_transform', 'KHR_texture_basisu',
   'KHR_materials_pbrSpecularGlossiness', 'KHR_materials_unlit', 'KHR_materials_emissive_strength', 'KHR_lights_punctual',
+  'KHR_materials_transmission', 'KHR_materials_ior', 'KHR_materials_clearcoat',
   'EXT_mesh_gpu_instancing', 'EXT_texture_webp', 'EXT_texture_avif', 'KHR_materials_variants',
 ]); // prettier-ignore
 

@@ -5,13 +5,33 @@ import type {
   Texture as GltfTexture,
   TextureInfo,
 } from '@gltf-transform/core';
-import type { EmissiveStrength, PBRSpecularGlossiness, Transform } from '@gltf-transform/extensions';
+import type {
+  Clearcoat,
+  EmissiveStrength,
+  IOR,
+  PBRSpecularGlossiness,
+  Transform,
+  Transmission,
+} from '@gltf-transform/extensions';
 import { metalRough } from '../../finish/specularGloss.ts';
 import type { Material, TextureSlot, TextureUse } from '../../scene/types.ts';
 import type { SceneBuilder } from '../builder.ts';
 import { mimeOf } from '../pictureKinds.ts';
 import { referredTexture } from '../referredTexture.ts';
 import { pictureSize } from '../textures.ts';
+
+/** What extensions say of a surface; nothing where it is as without them. */
+function extended(material: GltfMaterial): Pick<Material, 'transmission' | 'ior' | 'clearcoat' | 'clearcoatRoughness'> {
+  const transmission = material.getExtension<Transmission>('KHR_materials_transmission')?.getTransmissionFactor() ?? 0;
+  const ior = material.getExtension<IOR>('KHR_materials_ior')?.getIOR();
+  const coat = material.getExtension<Clearcoat>('KHR_materials_clearcoat');
+  const [clearcoat, rough] = [coat?.getClearcoatFactor() ?? 0, coat?.getClearcoatRoughnessFactor() ?? 0];
+  return {
+    ...(transmission > 0 ? { transmission } : {}),
+    ...(ior === undefined ? {} : { ior }),
+    ...(clearcoat > 0 ? { clearcoat, ...(rough > 0 ? { clearcoatRoughness: rough } : {}) } : {}),
+  };
+}
 
 export class GltfMaterials {
   readonly #materials = new Map<GltfMaterial, string>();
@@ -77,6 +97,7 @@ export class GltfMaterials {
       ...(alpha === 'BLEND' && opacity === 1 ? { blended: true } : {}),
       ...(alpha === 'MASK' ? { cutoff: material.getAlphaCutoff() } : {}),
       ...(material.getExtension('KHR_materials_unlit') ? { unlit: true } : {}),
+      ...extended(material),
       ...(Object.keys(textures).length > 0 ? { textures } : {}),
     });
     this.#materials.set(material, made);

@@ -73,6 +73,7 @@ export class UsdMaterials {
       ...(emissive.some((value) => value > 0) ? { emissive } : {}),
       ...(threshold > 0 ? { cutoff: threshold } : {}),
       ...(isDouble ? { doubleSided: true } : {}),
+      ...coatOf(number),
     };
     if (number('useSpecularWorkflow', 0) === 1)
       builder.notRead.add(
@@ -210,4 +211,15 @@ const indexOf = ({ output }: Input) => Math.max(0, 'rgba'.indexOf(output ?? 'r')
 function splitProperty(path: string): [string, string?] {
   const dot = path.indexOf('.');
   return dot < 0 ? [path] : [path.slice(0, dot), path.slice(dot + 1)];
+}
+
+/** A clear layer, and an index of refraction that is said; those of UsdPreviewSurface are those of glTF. */
+function coatOf(
+  number: (key: string, standard: number) => number,
+): Pick<Material, 'ior' | 'clearcoat' | 'clearcoatRoughness'> {
+  const [ior, clearcoat, rough] = [number('ior', NaN), number('clearcoat', 0), number('clearcoatRoughness', 0.01)];
+  return {
+    ...(Number.isNaN(ior) ? {} : { ior }),
+    ...(clearcoat > 0 ? { clearcoat, ...(rough > 0 ? { clearcoatRoughness: rough } : {}) } : {}),
+  };
 }

@@ -13,6 +13,7 @@ import type {
   Material,
   Mesh,
   MeshBasicMaterial,
+  MeshPhysicalMaterial,
   MeshStandardMaterial,
   Object3D,
   OrthographicCamera,
@@ -23,6 +24,7 @@ import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import type { GLTF, GLTFParser } from 'three/addons/loaders/GLTFLoader.js';
 import { composed, multiply, IDENTITY } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
+import { STANDARD_IOR } from '../../scene/types.ts';
 import type { FoundBody, FoundGeometry, FoundMaterial, FoundPicture, FoundRow, PictureSlot } from '../found.ts';
 import type { Movement } from '../movements.ts';
 
@@ -183,11 +185,17 @@ class GlbRows {
       ...(material.alphaTest > 0 ? { cutoff: material.alphaTest } : {}),
       doubleSided: material.side === DoubleSide,
       unlit,
+      ...(unlit ? {} : coatOf(material as MeshPhysicalMaterial)),
       pictures,
     };
     this.#materials.set(material, found);
     return found;
   }
+}
+
+/** Extensions make a material of another class; without them it is as glTF has it without. */
+function coatOf({ transmission = 0, ior = STANDARD_IOR, clearcoat = 0, clearcoatRoughness = 0 }: MeshPhysicalMaterial) {
+  return { transmission, ior, clearcoat, clearcoatRoughness: clearcoat > 0 ? clearcoatRoughness : 0 };
 }
 
 const untouched = new Matrix4();

@@ -96,7 +96,8 @@ function inClips(movement: Movement, clips: readonly Clip[]): Movement[] {
 }
 
 async function materialOf(given: ExpectedMaterial, scene: Scene, blobs: BlobStore): Promise<FoundMaterial> {
-  const { pictures, lost: _, ...values } = given;
+  // There is no transmission: it is in the opacity.
+  const { pictures, lost: _, transmission: __, ...values } = given;
   const found: FoundMaterial = { ...values, pictures: {} };
   for (const [slot, { use, files }] of Object.entries(pictures)) {
     if (files.length === 0) continue;

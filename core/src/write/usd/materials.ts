@@ -41,7 +41,7 @@ export const uvName = (set: number) => (set === 0 ? 'st' : `st${set}`);
 
 /** @param name of the prim. @param path of it */
 export function writeMaterial(text: UsdText, material: Material, name: string, path: string, pictures: readonly PlacedPicture[]): void {
-  const { baseColor, opacity, metallic, roughness, emissive, cutoff } = material;
+  const { baseColor, opacity, metallic, roughness, emissive, cutoff, transmission = 0, ior, clearcoat = 0, clearcoatRoughness = 0 } = material;
   const pictured = new Map(pictures.map((picture) => [picture.slot, picture]));
   const from = (slot: JoinedSlot, output: string) => `.connect = <${path}/${NODES[slot]}.outputs:${output}>`;
   text.block(`def Material "${name}"`, name === material.name ? [] : [`displayName = ${quoted(material.name)}`], () => {
@@ -55,7 +55,12 @@ export function writeMaterial(text: UsdText, material: Material, name: string, p
       input('float', 'roughness', double(roughness), 'metallicRoughness', 'g');
       // Only what is seen through has the opacity of its picture.
       const isSeenThrough = isBlended(material) || cutoff !== undefined;
-      input('float', 'opacity', double(isSeenThrough ? opacity : 1), isSeenThrough ? 'baseColor' : undefined, 'a');
+      // There is no transmission: what goes through is not there.
+      const rest = (isSeenThrough ? opacity : 1) * (1 - transmission);
+      input('float', 'opacity', double(rest), isSeenThrough ? 'baseColor' : undefined, 'a');
+      if (ior !== undefined) text.line(`float inputs:ior = ${double(ior)}`);
+      if (clearcoat > 0) text.line(`float inputs:clearcoat = ${double(clearcoat)}`);
+      if (clearcoat > 0) text.line(`float inputs:clearcoatRoughness = ${double(clearcoatRoughness)}`);
       if (cutoff !== undefined) text.line(`float inputs:opacityThreshold = ${double(cutoff)}`);
       if (emissive || pictured.has('emissive')) input('color3f', 'emissiveColor', tuple(emissive ?? []), 'emissive');
       if (pictured.has('normal')) input('normal3f', 'normal', '', 'normal');
