@@ -1,5 +1,6 @@
 /** The heavy tasks by name: what a worker thread can be asked to do. Input and output can be cloned between threads. */
 import type { BakeInput, BakeOutput } from './linkage/bake.ts';
+import type { SurfaceInput, SurfaceOutput } from './finish/made/surface.ts';
 import type { MassInput, MassOutput } from './mesh/mass.ts';
 import type { JoinInput, JoinOutput } from './mesh/join.ts';
 import type { PaintInput, PaintOutput } from './mesh/paint.ts';
@@ -26,6 +27,7 @@ export interface TaskInputs {
   forecast: ForecastInput;
   exact: ExactInput;
   bake: BakeInput;
+  surface: SurfaceInput;
 }
 
 export interface TaskOutputs {
@@ -41,6 +43,7 @@ export interface TaskOutputs {
   forecast: ForecastOutput;
   exact: ExactShape;
   bake: BakeOutput;
+  surface: SurfaceOutput;
 }
 
 export type TaskName = keyof TaskInputs;
@@ -53,6 +56,7 @@ export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOut
   forecast: async (input) => (await import('./solid/forecast.ts')).forecastSolid(input),
   exact: async (input) => (await import('./solid/readExact.ts')).readExact(input),
   bake: async (input) => (await import('./linkage/bake.ts')).bake(input),
+  surface: async (input) => (await import('./finish/made/surface.ts')).surface(input),
   join: async (input) => (await import('./mesh/join.ts')).join(input),
   split: async (input) => (await import('./mesh/split.ts')).split(input),
   mass: async (input) => (await import('./mesh/mass.ts')).mass(input),

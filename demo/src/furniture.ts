@@ -2,7 +2,8 @@
  * Bench and lamp for the platform: meshes with a material file and pictures, as they come from a modeller. Drawn in centimetres, y up,
  * which the format cannot say. Invented.
  */
-import { zipSync, zlibSync } from 'fflate';
+import { zipSync } from 'fflate';
+import { pngOf } from '@noble-prism/core/finish/made/png';
 
 /** The zip with everything in it; the same bytes each time. */
 export function furniture(): Uint8Array {
@@ -195,36 +196,9 @@ function worn(_: number, y: number): [number, number, number] {
 /** Green outside, white inside of the shade. */
 const enamel: Pixel = (_, y) => (y < 36 ? [236, 234, 224] : [34, 84, 66]);
 
-/** A PNG (ISO/IEC 15948) of three channels with eight bits. */
+/** A picture of so many pixels each way. */
 function png(size: number, pixel: Pixel): Uint8Array {
-  const rows = new Uint8Array(size * (1 + size * 3));
-  for (let y = 0; y < size; y++) for (let x = 0; x < size; x++) rows.set(pixel(x, y), y * (1 + size * 3) + 1 + x * 3);
-  const head = new Uint8Array(13);
-  new DataView(head.buffer).setUint32(0, size);
-  new DataView(head.buffer).setUint32(4, size);
-  head.set([8, 2, 0, 0, 0], 8);
-  const chunks = [chunk('IHDR', head), chunk('IDAT', zlibSync(rows, { level: 9 })), chunk('IEND', new Uint8Array())];
-  const out = new Uint8Array(8 + chunks.reduce((sum, { length }) => sum + length, 0));
-  out.set([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
-  let at = 8;
-  for (const part of chunks) {
-    out.set(part, at);
-    at += part.length;
-  }
-  return out;
-}
-
-function chunk(type: string, data: Uint8Array): Uint8Array {
-  const out = new Uint8Array(12 + data.length);
-  const view = new DataView(out.buffer);
-  view.setUint32(0, data.length);
-  out.set(new TextEncoder().encode(type), 4);
-  out.set(data, 8);
-  let crc = -1;
-  for (const byte of out.subarray(4, 8 + data.length)) {
-    crc ^= byte;
-    for (let bit = 0; bit < 8; bit++) crc = (crc >>> 1) ^ (crc & 1 ? 0xedb88320 : 0);
-  }
-  view.setUint32(8 + data.length, ~crc);
-  return out;
+  const data = new Uint8Array(size * size * 3);
+  for (let y = 0; y < size; y++) for (let x = 0; x < size; x++) data.set(pixel(x, y), (y * size + x) * 3);
+  return pngOf({ width: size, height: size, data });
 }

@@ -3,7 +3,7 @@ import { array, boolean, object, string } from 'yup';
 import { selectorSchema } from '../select/rules.ts';
 import type { Selector } from '../select/selector.ts';
 import type { Material, Scene } from '../scene/types.ts';
-import { libraryMaterial } from './library.ts';
+import { libraryMaterial } from './library/library.ts';
 
 export interface FinishRule {
   /** Where this rule takes hold; a rule about materials takes hold of the faces that have them. */

@@ -6,7 +6,7 @@ import type { Named } from './scheduleFile.ts';
 
 const material = (id: string, name: string) => ({ ...NO_MATERIAL, id, name });
 const named = {
-  materials: { a: material('a', 'White'), b: material('b', 'Oak, oiled'), c: material('c', 'White') },
+  materials: { a: material('a', 'White'), b: material('b', 'Elm, waxed'), c: material('c', 'White') },
   sources: [{ id: 'slot', name: 'hall.ifc' }],
 } as unknown as Named;
 const read = (text: string) => readSchedule(text, named);
@@ -41,14 +41,14 @@ describe('a schedule as a table', () => {
   it('names materials and sources, but by their ids where several are called alike', () => {
     const text = scheduleCsv(rules, named);
     expect(text).toContain('source,hall.ifc,a,');
-    expect(text).toContain('material,"Oak, oiled",as received');
+    expect(text).toContain('material,"Elm, waxed",as received');
   });
 
   it('is taken with semicolons, tabs, decimal commas, other heads, and no more than two columns', () => {
     expect(read('Layer;Material\r\nA-WALL;Concrete, fair-faced\r\n;\r\n')).toEqual([
       { which: { by: 'layer', layers: ['A-WALL'] }, material: 'lib:concrete' },
     ]);
-    expect(read('by;which;material\nsize;0,5 mm to 0,02 m;Oak, oiled')).toEqual([
+    expect(read('by;which;material\nsize;0,5 mm to 0,02 m;Elm, waxed')).toEqual([
       { which: { by: 'size', min: 0.0005, max: 0.02 }, material: 'b' },
     ]);
     expect(read('Name\tFinish\tOn\nDoor*\tGlass, clear\tno')).toEqual([
@@ -69,9 +69,9 @@ describe('a schedule as a table', () => {
     ['Layer;Material\nA;Unobtainium', /Line 2: there is no material “Unobtainium”/],
     ['Layer;Material\nA;White', /Line 2: 2 materials are called “White”.*a, c/],
     ['Layer;Material\nA;', /Line 2: the material is missing/],
-    ['by;which;material\nname;/wall(/;Oak, oiled', /Line 2: The pattern \/wall\(\/ cannot be understood/],
-    ['by;which;material\nshape;round;Oak, oiled', /Line 2: there is no rule “shape”/],
-    ['by;which;material\nsize;5 apples;Oak, oiled', /“5apples” is no length/],
+    ['by;which;material\nname;/wall(/;Elm, waxed', /Line 2: The pattern \/wall\(\/ cannot be understood/],
+    ['by;which;material\nshape;round;Elm, waxed', /Line 2: there is no rule “shape”/],
+    ['by;which;material\nsize;5 apples;Elm, waxed', /“5apples” is no length/],
     ['Layer,Material\n"A,Oak', /Quoted field/],
     ['{ "rules": [{ "which": { "by": "layer" }, "material": "a" }] }', /layers/],
     ['{ "rules": 5 }', /no rules/],

@@ -12,7 +12,7 @@ import type { Selector } from '../select/selector.ts';
 import { mapRules } from '../select/select.ts';
 import { movingRules } from '../preparation/moving.ts';
 import type { NamedSource } from '../preparation/moving.ts';
-import { LIBRARY } from './library.ts';
+import { LIBRARY } from './library/library.ts';
 import { AS_RECEIVED, finishRulesSchema, MOST_RULES, wholeRule } from './rule.ts';
 import type { FinishRule, ShortRule } from './rule.ts';
 import type { ScheduleLine } from './schedule.ts';

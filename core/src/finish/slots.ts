@@ -1,4 +1,6 @@
 /** The slots of a scene's rows: how many there are, which of them show, and their triangles. */
+import { coordinatesOf } from './library/given.ts';
+import type { Coordinates } from './library/given.ts';
 import type { NodeTable } from '../scene/nodes.ts';
 import type { Scene } from '../scene/types.ts';
 
@@ -35,14 +37,20 @@ export class Slots {
     return (this.#triangles[mesh] ??= this.scene.meshes[this.nodes.tables.words.get(mesh)]?.slots ?? NO_TRIANGLES);
   }
 
-  /** A number that is the same for rows whose meshes show the same slots. */
+  /** How the texture coordinates of a row are. */
+  coordinates(row: number): Coordinates {
+    const mesh = this.nodes.columns.mesh[row];
+    return coordinatesOf(this.scene, mesh === 0 ? undefined : this.nodes.tables.words.get(mesh));
+  }
+
+  /** A number that is the same for rows whose meshes show the same slots and have coordinates of the same kind. */
   pattern(row: number): number {
     const mesh = this.nodes.columns.mesh[row];
     let pattern = this.#pattern[mesh];
     if (pattern === undefined) {
-      const shown = this.triangles(row)
+      const shown = `${this.coordinates(row)} ${this.triangles(row)
         .map((count) => (count > 0 ? 1 : 0))
-        .join('');
+        .join('')}`;
       pattern = this.#patterns.get(shown) ?? this.#patterns.size;
       this.#patterns.set(shown, pattern);
       this.#pattern[mesh] = pattern;

@@ -1,5 +1,5 @@
 /** Why a part has the materials that it has: the rules that name it, in their order, and which of them won. */
-import { AS_RECEIVED } from './rule.ts';
+import { materialOfRule } from './rule.ts';
 import { NO_RULE } from './schedule.ts';
 import type { Schedule } from './schedule.ts';
 
@@ -44,7 +44,8 @@ export function materialsAfter(schedule: Schedule, lot: number): string[] {
   const { lists, words } = scene.nodes.tables;
   const [now, received] = [lists.get(materials[row]), lists.get(receivedMaterials[row])];
   return Array.from(schedule.ownersIn(lot), (rule, slot) => {
-    if (rule !== NO_RULE && rules[rule].material !== AS_RECEIVED) return rules[rule].material;
+    const isThere = rule !== NO_RULE && materialOfRule(scene, rules[rule].material) !== undefined;
+    if (isThere) return rules[rule].material;
     // What the source gave, as long as the slots are those of the source.
     const list = rule !== NO_RULE && received.length === now.length ? received : now;
     return list[slot] === undefined ? 'none' : words.get(list[slot]);

@@ -1,5 +1,6 @@
 /** Step: the finish schedule. Rules say which parts get which material; the last one that names a part wins. */
-import { LIBRARY } from '../finish/library.ts';
+import { given, surfaceWork } from '../finish/library/given.ts';
+import { LIBRARY, libraryMaterial } from '../finish/library/library.ts';
 import { AS_RECEIVED, finishRulesSchema, materialOfRule, MOST_RULES, wholeRule } from '../finish/rule.ts';
 import type { FinishRule, ShortRule } from '../finish/rule.ts';
 import { NO_RULE, scheduleOf } from '../finish/schedule.ts';
@@ -7,9 +8,10 @@ import type { Schedule } from '../finish/schedule.ts';
 import { materialsAfter } from '../finish/why.ts';
 import { describeSelector, mapRules } from '../select/select.ts';
 import type { SceneEditor } from '../scene/editor.ts';
-import type { Material, Scene } from '../scene/types.ts';
+import type { Material, Scene, Texture } from '../scene/types.ts';
 import { counted } from '../units.ts';
 import { defineStep, WHEREVER } from './kind.ts';
+import type { Lookup } from './kind.ts';
 
 export type { FinishRule } from '../finish/rule.ts';
 
@@ -53,36 +55,65 @@ export const finishesStep = defineStep<FinishesParameters>({
 
   summary: ({ rules }) => counted(rules.length, 'rule'),
 
-  apply(edit, rows, { rules }) {
+  needsWork: ({ rules }) => rules.some(({ on, material }) => on !== false && libraryMaterial(material)?.made),
+  // Pictures of materials that are nowhere, or only where they cannot lie, are not made.
+  work(scene, rows, { rules }) {
+    const schedule = scheduleOf(scene, rows, rules);
+    const wanted = new Set<string>();
+    for (const [i, lot] of schedule.lots.entries())
+      if (lot.parts > 0 && schedule.slots.coordinates(lot.row) !== 'none')
+        for (const rule of schedule.ownersIn(i)) if (rule >= 0) wanted.add(rules[rule].material);
+    return surfaceWork(wanted);
+  },
+
+  apply(edit, rows, { rules }, lookup) {
     const { scene } = edit;
-    const problems: string[] = [];
-    const materials: Record<string, Material> = {};
-    const known = rules.filter((rule, i) => {
-      if (rule.material === AS_RECEIVED) return true;
-      const material = materialOfRule(scene, rule.material);
-      if (material) materials[material.id] = material;
-      else problems.push(`Rule ${i + 1} gives the material ${rule.material}, which neither library nor job has.`);
-      return material !== undefined;
-    });
-    const schedule = scheduleOf(scene, rows, known.length === rules.length ? rules : known);
-    give(edit, schedule);
-    if (!edit.isIdle) edit.setMaterialsOfScene(materials);
-    for (const [i, { on, which }] of rules.entries()) {
-      const line = schedule.lines[schedule.rules.indexOf(rules[i])];
-      if (line?.parts === 0 && on !== false) problems.push(`Rule ${i + 1}, ${wordsOf(which, scene)}, is on no part.`);
-    }
-    return { pending: 0, problems };
+    const schedule = scheduleOf(scene, rows, rules);
+    const { pending } = give(edit, schedule, lookup);
+    const problems = rules.flatMap(({ material }, i) =>
+      material === AS_RECEIVED || materialOfRule(scene, material)
+        ? []
+        : [`Rule ${i + 1} gives the material ${material}, which neither library nor job has.`],
+    );
+    for (const [i, { on, which }] of rules.entries())
+      if (schedule.lines[i].parts === 0 && on !== false)
+        problems.push(`Rule ${i + 1}, ${wordsOf(which, scene)}, is on no part.`);
+    return { pending, problems };
   },
 });
 
 /** Gives the parts the materials of the rules that won. Parts of a lot have the same list of materials. */
-function give(edit: SceneEditor, schedule: Schedule): void {
-  const { parts, lotOf, lots } = schedule;
+function give(edit: SceneEditor, schedule: Schedule, lookup: Lookup): { pending: number } {
+  const { scene } = edit;
+  const { parts, lotOf, lots, slots } = schedule;
+  const materials: Record<string, Material> = {};
+  const textures: Record<string, Texture> = {};
+  let pending = 0;
   const lists = lots.map((lot, i) => {
     const owners = schedule.ownersIn(i);
-    return lot.parts > 0 && owners.some((rule) => rule !== NO_RULE) ? edit.listOf(materialsAfter(schedule, i)) : -1;
+    if (lot.parts === 0 || owners.every((rule) => rule === NO_RULE)) return -1;
+    const coordinates = slots.coordinates(lot.row);
+    let waits = false;
+    const list = materialsAfter(schedule, i).map((id, slot) => {
+      const rule = owners[slot];
+      if (rule === NO_RULE) return id;
+      const made = given(id, coordinates, lookup);
+      const material = made?.material ?? materialOfRule(scene, id);
+      if (!material) return id;
+      waits ||= made?.waits ?? false;
+      materials[material.id] = material;
+      for (const texture of made?.textures ?? []) textures[texture.id] = texture;
+      return material.id;
+    });
+    if (waits) pending += lot.parts;
+    return edit.listOf(list);
   });
   for (let i = 0; i < parts.length; i++) if (lists[lotOf[i]] >= 0) edit.setMaterialList(parts[i], lists[lotOf[i]]);
+  if (!edit.isIdle) {
+    edit.setMaterialsOfScene(materials);
+    edit.setTextures(textures);
+  }
+  return { pending };
 }
 
 /** A colour is called by its id in a rule, and by its name for people. */

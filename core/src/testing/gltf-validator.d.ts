@@ -6,7 +6,8 @@ declare module 'gltf-validator' {
     severity: number;
     pointer?: string;
   }
-  export function validateBytes(
-    bytes: Uint8Array,
-  ): Promise<{ issues: { numErrors: number; numWarnings: number; messages: ValidatorMessage[] } }>;
+  export function validateBytes(bytes: Uint8Array): Promise<{
+    issues: { numErrors: number; numWarnings: number; messages: ValidatorMessage[] };
+    info: { extensionsUsed?: string[]; resources?: object[] };
+  }>;
 }

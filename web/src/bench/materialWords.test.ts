@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { SceneEditor } from '@noble-prism/core/scene/editor';
 import { Rows } from '@noble-prism/core/scene/rowSet';
-import { libraryMaterial } from '@noble-prism/core/finish/library';
+import { libraryMaterial } from '@noble-prism/core/finish/library/library';
 import { boxMesh } from '@noble-prism/core/testing/meshes';
 import { sceneWith } from '@noble-prism/core/testing/scenes';
 import { MaterialWords } from './materialWords.ts';

@@ -10,7 +10,15 @@ const props = defineProps<{
   /** Undefined may be one of the choices. */
   modelValue: T | undefined;
   /** A colour is shown before the label; empty where others have one. */
-  choices: readonly { value: T | undefined; label: string; note?: string; colour?: string; disabled?: boolean }[];
+  choices: readonly {
+    value: T | undefined;
+    label: string;
+    note?: string;
+    colour?: string;
+    disabled?: boolean;
+    /** Other words that it is looked for by. */
+    also?: string;
+  }[];
   placeholder?: string;
   /** What is said where there is nothing to choose. */
   empty?: string;
@@ -41,6 +49,7 @@ const optionOf = (chosen: unknown) => options.value.find((option) => option.valu
     option-label="label"
     option-disabled="disabled"
     :filter="choices.length > MANY"
+    :filter-fields="['label', 'note', 'also']"
     filter-placeholder="Find"
     auto-filter-focus
     :placeholder="placeholder"
@@ -50,16 +59,16 @@ const optionOf = (chosen: unknown) => options.value.find((option) => option.valu
   >
     <template v-if="coloured" #value="{ value: chosen, placeholder: none }">
       <span class="coloured" :class="{ quiet: modelValue === undefined }"
-        ><i class="material-dot" :style="{ background: optionOf(chosen)?.colour || 'transparent' }" /><span>{{
-          optionOf(chosen)?.label ?? none
-        }}</span></span
+        ><slot name="mark" :value="modelValue"
+          ><i class="material-dot" :style="{ background: optionOf(chosen)?.colour || 'transparent' }" /></slot
+        ><span>{{ optionOf(chosen)?.label ?? none }}</span></span
       >
     </template>
     <template #option="{ option }"
       ><span class="coloured"
-        ><i v-if="coloured" class="material-dot" :style="{ background: option.colour || 'transparent' }" />{{
-          option.label
-        }}<span v-if="option.note" class="quiet">&nbsp;{{ option.note }}</span></span
+        ><slot v-if="coloured" name="mark" :value="option.value"
+          ><i class="material-dot" :style="{ background: option.colour || 'transparent' }" /></slot
+        >{{ option.label }}<span v-if="option.note" class="quiet">&nbsp;{{ option.note }}</span></span
       ></template
     >
   </Select>

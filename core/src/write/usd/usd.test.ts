@@ -4,7 +4,7 @@ import { Quaternion } from 'three';
 import type { BufferGeometry, Group, Mesh, MeshStandardMaterial } from 'three';
 import { USDLoader } from 'three/addons/loaders/USDLoader.js';
 import { describe, expect, it } from 'vitest';
-import { libraryMaterial } from '../../finish/library.ts';
+import { libraryMaterial } from '../../finish/library/library.ts';
 import type { MemoryBlobs } from '../../memoryStores.ts';
 import { factsOf } from '../../scene/facts.ts';
 import { composed, translation } from '../../scene/matrix.ts';

@@ -3,7 +3,7 @@
 import { computed, ref, useTemplateRef, watch } from 'vue';
 import { withRule } from '@noble-prism/core/finish/scopes';
 import { NO_RULE } from '@noble-prism/core/finish/schedule';
-import { LIBRARY } from '@noble-prism/core/finish/library';
+import { LIBRARY } from '@noble-prism/core/finish/library/library';
 import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { counted } from '@noble-prism/core/units';

@@ -9,11 +9,11 @@ import type { Scene } from '@noble-prism/core/scene/types';
 import { finishesStep } from '@noble-prism/core/steps/finishes';
 import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import { counted, formatArea } from '@noble-prism/core/units';
-import ChoiceField from '../../parts/ChoiceField.vue';
 import PanelSection from '../../parts/PanelSection.vue';
 import { useFaces } from '../../stores/faces.ts';
 import { useJob } from '../../stores/job.ts';
 import { partsAmong, useSelection } from '../../stores/selection.ts';
+import MaterialField from './MaterialField.vue';
 import { useMaterialChoices } from './materialChoices.ts';
 import { newId } from '../stepEdits.ts';
 import { withLaterRule } from './laterSchedule.ts';
@@ -24,7 +24,7 @@ const props = defineProps<{ schedule: ShownSchedule }>();
 const store = useJob();
 const selection = useSelection();
 const faces = useFaces();
-const { choices, nameOf, colourOf } = useMaterialChoices();
+const { nameOf, colourOf } = useMaterialChoices();
 
 /** Id of the schedule that is made behind steps that make materials. */
 let laterId = newId();
@@ -154,10 +154,9 @@ onBeforeUnmount(cancel);
       <button class="plain link" @click="faces.active || faces.toggle()">single faces</button>.
     </p>
     <template v-else>
-      <ChoiceField
+      <MaterialField
         label="Material to give"
         :model-value="material"
-        :choices="choices"
         placeholder="choose a material"
         @update:model-value="give"
       />

@@ -6,11 +6,10 @@ import type { Selector } from '@noble-prism/core/select/select';
 import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import { backToLayer, overridesOf } from '@noble-prism/core/finish/byLayer';
 import { counted } from '@noble-prism/core/units';
-import ChoiceField from '../../parts/ChoiceField.vue';
 import FormRow from '../../parts/FormRow.vue';
 import { useSelection } from '../../stores/selection.ts';
 import ScopeField from '../ScopeField.vue';
-import { useMaterialChoices } from './materialChoices.ts';
+import MaterialField from './MaterialField.vue';
 import type { ShownSchedule } from './schedule.ts';
 
 const props = defineProps<{
@@ -21,7 +20,6 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ close: []; duplicate: []; remove: [] }>();
 const selection = useSelection();
-const { choices } = useMaterialChoices();
 
 const rule = computed(() => props.schedule.rules.value[props.index]);
 /** As it was when it was opened, and as it is edited. */
@@ -119,10 +117,9 @@ function pick(rows: readonly number[]): void {
     </FormRow>
     <p v-if="problem" :class="fresh && !edited ? 'quiet' : 'bad'" role="alert">{{ problem }}</p>
     <FormRow id="rule-material" label="Material">
-      <ChoiceField
+      <MaterialField
         id="rule-material"
         :model-value="draft.material"
-        :choices="choices"
         @update:model-value="set({ material: $event ?? draft.material })"
       />
     </FormRow>

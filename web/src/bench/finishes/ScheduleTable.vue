@@ -6,10 +6,10 @@ import type { Taken } from '@noble-prism/core/finish/schedule';
 import { select } from '@noble-prism/core/select/select';
 import { counted, formatCount } from '@noble-prism/core/units';
 import { useSelection } from '../../stores/selection.ts';
-import ChoiceField from '../../parts/ChoiceField.vue';
 import DataTable from '../../parts/DataTable.vue';
 import type { TableColumn } from '../../parts/dataTable.ts';
 import { useKnown } from '../known.ts';
+import MaterialField from './MaterialField.vue';
 import { useMaterialChoices } from './materialChoices.ts';
 import { useRuleDrag } from './ruleDrag.ts';
 import type { ShownSchedule } from './schedule.ts';
@@ -19,7 +19,7 @@ const props = defineProps<{ schedule: ShownSchedule; wide: boolean }>();
 const opened = defineModel<number>('opened');
 const selection = useSelection();
 const known = useKnown();
-const { choices, nameOf } = useMaterialChoices();
+const { nameOf } = useMaterialChoices();
 
 interface Line {
   rule: FinishRule;
@@ -65,7 +65,6 @@ const takenTitle = (taken: readonly Taken[] | undefined, verb: string) =>
 const materialOf = ({ rule }: Line) => ({
   label: `Material for ${wordsOf(rule)}`,
   modelValue: rule.material,
-  choices: choices.value,
   placeholder: nameOf(rule.material),
 });
 function give(index: number, material: string | undefined): void {
@@ -168,10 +167,15 @@ defineExpose({ duplicate, remove });
       >
         <span class="words">{{ wordsOf(row.rule) }}</span>
       </button>
-      <ChoiceField v-if="!wide" class="below" v-bind="materialOf(row)" @update:model-value="give(row.index, $event)" />
+      <MaterialField
+        v-if="!wide"
+        class="below"
+        v-bind="materialOf(row)"
+        @update:model-value="give(row.index, $event)"
+      />
     </template>
     <template #cell-material="{ row }">
-      <ChoiceField v-bind="materialOf(row)" @update:model-value="give(row.index, $event)" />
+      <MaterialField v-bind="materialOf(row)" @update:model-value="give(row.index, $event)" />
     </template>
     <template #cell-parts="{ row }">
       <span v-if="row.rule.on !== false && line(row.index)" :class="isIdle(row.index) ? 'warn' : 'quiet'">{{

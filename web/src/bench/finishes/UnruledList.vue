@@ -7,17 +7,15 @@ import { NO_RULE } from '@noble-prism/core/finish/schedule';
 import { PART } from '@noble-prism/core/scene/nodes';
 import type { Selector } from '@noble-prism/core/select/select';
 import { formatCount } from '@noble-prism/core/units';
-import ChoiceField from '../../parts/ChoiceField.vue';
 import DataTable from '../../parts/DataTable.vue';
 import type { TableColumn } from '../../parts/dataTable.ts';
 import SearchField from '../../parts/SearchField.vue';
 import { useSelection } from '../../stores/selection.ts';
-import { useMaterialChoices } from './materialChoices.ts';
+import MaterialField from './MaterialField.vue';
 import type { ShownSchedule } from './schedule.ts';
 
 const props = defineProps<{ schedule: ShownSchedule; wide: boolean }>();
 const selection = useSelection();
-const { choices } = useMaterialChoices();
 const sought = ref('');
 
 interface Group {
@@ -103,10 +101,9 @@ function pick({ rows }: Group): void {
       <span class="quiet">{{ formatCount(row.rows.length) }}</span>
     </template>
     <template #cell-material="{ row }">
-      <ChoiceField
+      <MaterialField
         :label="`Material for ${row.title}`"
         :model-value="undefined"
-        :choices="choices"
         placeholder="give one…"
         @update:model-value="give(row, $event)"
       />

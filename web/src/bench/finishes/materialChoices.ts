@@ -1,7 +1,8 @@
 /** Materials that a rule can give: of the library, and those that the job has. */
 import { computed } from 'vue';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
-import { LIBRARY } from '@noble-prism/core/finish/library';
+import type { Material } from '@noble-prism/core/scene/types';
+import { LIBRARY, libraryMaterial } from '@noble-prism/core/finish/library/library';
 import { AS_RECEIVED } from '@noble-prism/core/finish/rule';
 import { useJob } from '../../stores/job.ts';
 
@@ -10,12 +11,14 @@ export interface MaterialChoice {
   label: string;
   colour: string;
   note?: string;
+  also?: string;
 }
 
-const ofLibrary: MaterialChoice[] = LIBRARY.map(({ id, name, baseColor }) => ({
+const ofLibrary: MaterialChoice[] = LIBRARY.map(({ id, name, baseColor, family, also }) => ({
   value: id,
   label: name,
   colour: hexFromLinear(baseColor),
+  also: `${family} ${also}`,
 }));
 
 export function useMaterialChoices() {
@@ -41,6 +44,8 @@ export function useMaterialChoices() {
     choices,
     /** What a material is called, also one that is no longer there. */
     nameOf: (id: string) => byId.value.get(id)?.label ?? store.scene.materials[id]?.name ?? id,
+    materialOf: (id: string | undefined): Material | undefined =>
+      id === undefined ? undefined : (libraryMaterial(id) ?? store.base.materials[id] ?? store.scene.materials[id]),
     colourOf: (id: string) => byId.value.get(id)?.colour ?? '',
   };
 }

@@ -3,19 +3,17 @@
 import { computed } from 'vue';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import type { FacesParameters, PaintedFace } from '@noble-prism/core/steps/faces';
-import ChoiceField from '../../parts/ChoiceField.vue';
 import DataTable from '../../parts/DataTable.vue';
 import type { TableColumn } from '../../parts/dataTable.ts';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
-import { useMaterialChoices } from '../finishes/materialChoices.ts';
+import MaterialField from '../finishes/MaterialField.vue';
 import StepActions from '../StepActions.vue';
 import { changeSteps } from '../stepEdits.ts';
 import { useStepForm } from '../stepForm.ts';
 
 const store = useJob();
 const selection = useSelection();
-const { choices } = useMaterialChoices();
 const { editing, report, changed, error, save, close, spec } = useStepForm<FacesParameters>('faces');
 
 interface Line {
@@ -62,10 +60,9 @@ const give = ({ index, face }: Line, material: string | undefined) => material &
       <span class="quiet what" :title="row.face.what">{{ row.face.what }}</span>
     </template>
     <template #cell-material="{ row }">
-      <ChoiceField
+      <MaterialField
         :label="`Material of face ${row.index + 1}`"
         :model-value="row.face.material"
-        :choices="choices"
         @update:model-value="give(row, $event)"
       />
     </template>
