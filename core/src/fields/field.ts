@@ -114,7 +114,7 @@ function calledBy({ label, called }: Words): string {
 
 /** Words of a rule, or what a picked set holds, at most, and letters of each. */
 const MOST_WORDS = 200_000;
-const MOST_LETTERS = 4000;
+export const MOST_LETTERS = 4000;
 
 /** A list of texts. One test for all of them: a picked set may hold a hundred thousand. */
 export const wordsSchema = () =>

@@ -3,6 +3,7 @@ import { array, boolean, object, string } from 'yup';
 import { selectorSchema } from '../select/rules.ts';
 import type { Selector } from '../select/selector.ts';
 import type { Material, Scene } from '../scene/types.ts';
+import type { OwnMaterial } from './library/own.ts';
 import { libraryMaterial } from './library/library.ts';
 
 export interface FinishRule {
@@ -62,6 +63,11 @@ function selectorOf(by: ShortRule['by'], match: string): Selector {
 }
 
 /** The material that a rule gives; undefined for `received`, and where there is no such material. */
-export function materialOfRule({ materials }: Pick<Scene, 'materials'>, id: string): Material | undefined {
-  return libraryMaterial(id) ?? (Object.hasOwn(materials, id) ? materials[id] : undefined);
+export function materialOfRule(
+  { materials }: Pick<Scene, 'materials'>,
+  id: string,
+  own: readonly OwnMaterial[] = [],
+): Material | undefined {
+  const mine = own.find(({ material }) => material.id === id);
+  return mine?.material ?? libraryMaterial(id) ?? (Object.hasOwn(materials, id) ? materials[id] : undefined);
 }

@@ -1,5 +1,6 @@
 /** Why a part has the materials that it has: the rules that name it, in their order, and which of them won. */
 import { materialOfRule } from './rule.ts';
+import type { OwnMaterial } from './library/own.ts';
 import { NO_RULE } from './schedule.ts';
 import type { Schedule } from './schedule.ts';
 
@@ -37,14 +38,14 @@ export function reasonsFor(schedule: Schedule, row: number): Reason[] {
 }
 
 /** Materials that the parts of a lot have after the schedule, one for each slot; those they had where no rule won. */
-export function materialsAfter(schedule: Schedule, lot: number): string[] {
+export function materialsAfter(schedule: Schedule, lot: number, own: readonly OwnMaterial[] = []): string[] {
   const { scene, rules, lots } = schedule;
   const { row } = lots[lot];
   const { materials, receivedMaterials } = scene.nodes.columns;
   const { lists, words } = scene.nodes.tables;
   const [now, received] = [lists.get(materials[row]), lists.get(receivedMaterials[row])];
   return Array.from(schedule.ownersIn(lot), (rule, slot) => {
-    const isThere = rule !== NO_RULE && materialOfRule(scene, rules[rule].material) !== undefined;
+    const isThere = rule !== NO_RULE && materialOfRule(scene, rules[rule].material, own) !== undefined;
     if (isThere) return rules[rule].material;
     // What the source gave, as long as the slots are those of the source.
     const list = rule !== NO_RULE && received.length === now.length ? received : now;

@@ -1,6 +1,9 @@
 /** Step: the finish schedule. Rules say which parts get which material; the last one that names a part wins. */
+import { array } from 'yup';
 import { given, surfaceWork } from '../finish/library/given.ts';
-import { LIBRARY, libraryMaterial } from '../finish/library/library.ts';
+import { LIBRARY } from '../finish/library/library.ts';
+import { ownMaterialSchema } from '../finish/library/own.ts';
+import type { OwnMaterial } from '../finish/library/own.ts';
 import { AS_RECEIVED, finishRulesSchema, materialOfRule, MOST_RULES, wholeRule } from '../finish/rule.ts';
 import type { FinishRule, ShortRule } from '../finish/rule.ts';
 import { NO_RULE, scheduleOf } from '../finish/schedule.ts';
@@ -17,6 +20,8 @@ export type { FinishRule } from '../finish/rule.ts';
 
 export interface FinishesParameters {
   rules: FinishRule[];
+  /** Copies of the own materials that rules give, as they were in the library. */
+  own?: OwnMaterial[];
 }
 
 export const finishesStep = defineStep<FinishesParameters>({
@@ -37,6 +42,12 @@ export const finishesStep = defineStep<FinishesParameters>({
       schema: finishRulesSchema,
       written: `a list of \`{ "which": { "by": "layer", "layers": ["MACHINE"] }, "material": "lib:cast-iron" }\`, at most ${MOST_RULES}; \`which\` is a rule of the list below, \`material\` the id of a material of the library or the job, or \`${AS_RECEIVED}\`; \`"on": false\` switches a rule off; in short \`{ "by": "layer", "match": "MACHINE", "material": "lib:cast-iron" }\`, where \`by\` is \`layer\`, \`colour\`, \`name\` or \`received\``,
     },
+    own: {
+      type: 'own',
+      label: 'Own materials',
+      schema: array(ownMaterialSchema).max(MOST_RULES),
+      written: 'materials of one’s own that rules give, as the library keeps them, or nothing',
+    },
   },
   defaults: { rules: [] },
   example: {
@@ -55,23 +66,27 @@ export const finishesStep = defineStep<FinishesParameters>({
 
   summary: ({ rules }) => counted(rules.length, 'rule'),
 
-  needsWork: ({ rules }) => rules.some(({ on, material }) => on !== false && libraryMaterial(material)?.made),
+  needsWork: ({ rules, own }) =>
+    surfaceWork(
+      rules.map(({ material }) => material),
+      own,
+    ).length > 0,
   // Pictures of materials that are nowhere, or only where they cannot lie, are not made.
-  work(scene, rows, { rules }) {
+  work(scene, rows, { rules, own }) {
     const schedule = scheduleOf(scene, rows, rules);
     const wanted = new Set<string>();
     for (const [i, lot] of schedule.lots.entries())
       if (lot.parts > 0 && schedule.slots.coordinates(lot.row) !== 'none')
         for (const rule of schedule.ownersIn(i)) if (rule >= 0) wanted.add(rules[rule].material);
-    return surfaceWork(wanted);
+    return surfaceWork(wanted, own);
   },
 
-  apply(edit, rows, { rules }, lookup) {
+  apply(edit, rows, { rules, own = [] }, lookup) {
     const { scene } = edit;
     const schedule = scheduleOf(scene, rows, rules);
-    const { pending } = give(edit, schedule, lookup);
+    const { pending } = give(edit, schedule, lookup, own);
     const problems = rules.flatMap(({ material }, i) =>
-      material === AS_RECEIVED || materialOfRule(scene, material)
+      material === AS_RECEIVED || materialOfRule(scene, material, own)
         ? []
         : [`Rule ${i + 1} gives the material ${material}, which neither library nor job has.`],
     );
@@ -83,7 +98,7 @@ export const finishesStep = defineStep<FinishesParameters>({
 });
 
 /** Gives the parts the materials of the rules that won. Parts of a lot have the same list of materials. */
-function give(edit: SceneEditor, schedule: Schedule, lookup: Lookup): { pending: number } {
+function give(edit: SceneEditor, schedule: Schedule, lookup: Lookup, own: readonly OwnMaterial[]): { pending: number } {
   const { scene } = edit;
   const { parts, lotOf, lots, slots } = schedule;
   const materials: Record<string, Material> = {};
@@ -94,11 +109,11 @@ function give(edit: SceneEditor, schedule: Schedule, lookup: Lookup): { pending:
     if (lot.parts === 0 || owners.every((rule) => rule === NO_RULE)) return -1;
     const coordinates = slots.coordinates(lot.row);
     let waits = false;
-    const list = materialsAfter(schedule, i).map((id, slot) => {
+    const list = materialsAfter(schedule, i, own).map((id, slot) => {
       const rule = owners[slot];
       if (rule === NO_RULE) return id;
-      const made = given(id, coordinates, lookup);
-      const material = made?.material ?? materialOfRule(scene, id);
+      const made = given(id, coordinates, lookup, own);
+      const material = made?.material ?? materialOfRule(scene, id, own);
       if (!material) return id;
       waits ||= made?.waits ?? false;
       materials[material.id] = material;

@@ -175,6 +175,18 @@ export const MIGRATIONS: Record<string, Migration> = {
       await schema.alterTable('transmittals').dropColumn('file_name').dropColumn('bytes').dropColumn('file').execute();
     },
   },
+  '007-own-materials': {
+    async up(db: Kysely<unknown>) {
+      await db.schema
+        .createTable('materials')
+        .addColumn('id', 'text', (c) => c.primaryKey())
+        .addColumn('name', 'text', (c) => c.notNull().unique())
+        .addColumn('content', 'jsonb', (c) => c.notNull())
+        .addColumn('actor', 'text', (c) => c.notNull().defaultTo(ACTOR))
+        .addColumn('made_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .execute();
+    },
+  },
 };
 
 /** Who does all, until people sign in. */

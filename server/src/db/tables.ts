@@ -1,5 +1,6 @@
 /** The tables, as Kysely sees them. */
 import type { ColumnType, Generated } from 'kysely';
+import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
 import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { ReadBack } from '@noble-prism/core/transmit/result';
@@ -133,6 +134,15 @@ export interface TemplatesTable {
   made_at: Time;
 }
 
+/** A material of one's own in the library. */
+export interface MaterialsTable {
+  id: string;
+  name: string;
+  content: Json<OwnMaterial>;
+  actor: Generated<string>;
+  made_at: Time;
+}
+
 export interface Database {
   jobs: JobsTable;
   versions: VersionsTable;
@@ -142,4 +152,5 @@ export interface Database {
   memo: MemoTable;
   step_contents: StepContentsTable;
   templates: TemplatesTable;
+  materials: MaterialsTable;
 }

@@ -6,6 +6,8 @@ import { array, boolean, number, object, string } from 'yup';
 import { PrismError } from '@noble-prism/core/errors';
 import { COORDINATES } from '@noble-prism/core/scene/origin';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
+import { ownMaterialSchema } from '@noble-prism/core/finish/library/own';
+import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
 import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { tessellateStep } from '@noble-prism/core/steps/tessellate';
@@ -30,6 +32,7 @@ import { spaceUsed } from '../sweep/space.ts';
 import { DatabaseMemo } from '../db/memo.ts';
 import { listSources } from '../db/sources.ts';
 import { cancelTask, enqueue, findTask, listTasks, want } from '../db/tasks.ts';
+import { deleteMaterial, keepMaterial, listMaterials } from '../db/materials.ts';
 import { addTemplate, changeTemplate, deleteTemplate, firstSteps, listTemplates } from '../db/templates.ts';
 import { deleteTransmittal, findTransmittal, listTransmittals } from '../db/transmittals.ts';
 import type { Job, Standpoint, TransmitOrder } from '@noble-prism/wire/job';
@@ -196,6 +199,34 @@ export const ROUTES: readonly Route[] = [
       if (Object.keys(change).length === 0) throw new PrismError('bad-parameters', 'Say what is to be changed.');
       await changeTemplate(db, ctx.params.template, change);
       return listTemplates(db);
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/materials',
+    summary: 'Own materials of the library',
+    answer: 'A list of `{ material, textures, size, of }`.',
+    handle: (_ctx, _body, { db }) => listMaterials(db),
+  },
+  {
+    method: 'put',
+    path: '/api/materials',
+    summary: 'Keeps an own material, or what became of one with the same id; jobs keep what they have of it',
+    body: ownMaterialSchema,
+    answer: 'All own materials.',
+    handle: async (_ctx, own: OwnMaterial, { db }) => {
+      await keepMaterial(db, own);
+      return listMaterials(db);
+    },
+  },
+  {
+    method: 'delete',
+    path: '/api/materials/:material',
+    summary: 'Deletes an own material; jobs keep what they have of it',
+    answer: 'All own materials.',
+    handle: async (ctx, _body, { db }) => {
+      await deleteMaterial(db, ctx.params.material);
+      return listMaterials(db);
     },
   },
   {

@@ -1,6 +1,7 @@
 /**
  * Which blobs and which results of heavy work are needed: what any version of any job, any transmittal and any task under way refers to.
  */
+import { sql } from 'kysely';
 import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
 import { keyOfSlots, mergeSlots } from '@noble-prism/core/preparation/slots';
 import type { Scene } from '@noble-prism/core/scene/types';
@@ -33,6 +34,15 @@ export async function needed(db: Db, blobs: BlobStore): Promise<Needed> {
   }
   const open = await db.selectFrom('tasks').select('payload').where('state', 'in', ['queued', 'running']).execute();
   for (const { payload } of open) for (const hash of hashesIn(JSON.stringify(payload))) add(hash);
+  // Own materials name their pictures, and so do the copies that jobs and templates have of them.
+  for (const { content } of await db.selectFrom('materials').select('content').execute())
+    for (const hash of hashesIn(JSON.stringify(content))) add(hash);
+  const schedules = await db
+    .selectFrom('step_contents')
+    .select('content')
+    .where(sql<boolean>`content -> 'parameters' ? 'own'`)
+    .execute();
+  for (const { content } of schedules) for (const hash of hashesIn(JSON.stringify(content))) add(hash);
   for (const { id } of jobs) await neededByJob(id, db, blobs, out);
   return out;
 }

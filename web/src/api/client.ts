@@ -1,4 +1,5 @@
 /** Calls to the server. Errors come back as PrismError, with what the server said. */
+import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
 import { PrismError } from '@noble-prism/core/errors';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
@@ -64,6 +65,9 @@ export const api = {
   changeTemplate: (id: string, change: Partial<Pick<Template, 'name' | 'every'>>) =>
     call<Template[]>('PATCH', `/api/templates/${id}`, change),
   deleteTemplate: (id: string) => call<Template[]>('DELETE', `/api/templates/${id}`),
+  materials: () => call<OwnMaterial[]>('GET', '/api/materials'),
+  keepMaterial: (own: OwnMaterial) => call<OwnMaterial[]>('PUT', '/api/materials', own),
+  deleteMaterial: (id: string) => call<OwnMaterial[]>('DELETE', `/api/materials/${encodeURIComponent(id)}`),
   renameJob: (id: string, name: string) => call<Job>('PATCH', `/api/jobs/${id}`, { name }),
   copyJob: (id: string, name: string) => call<Job>('POST', `/api/jobs/${id}/copy`, { name }),
   deleteJob: (id: string) => call<unknown>('DELETE', `/api/jobs/${id}`),

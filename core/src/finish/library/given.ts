@@ -7,6 +7,7 @@ import type { Hash, Material, Scene, Texture, TextureUse } from '../../scene/typ
 import type { Lookup, Work } from '../../steps/kind.ts';
 import { libraryMaterial } from './library.ts';
 import type { LibraryMaterial } from './entry.ts';
+import type { OwnMaterial } from './own.ts';
 
 /** Raised when recipes make other pictures. */
 const VERSION = 1;
@@ -37,17 +38,21 @@ export const libraryId = (id: string): string => id.split('~')[0];
 
 const keyOf = ({ made }: LibraryMaterial) => hashData(['surface', VERSION, made?.recipe, made?.size]);
 
+/** The library material with the pictures of a material, which own ones may share. */
+const picturedBy = (id: string, own: readonly OwnMaterial[]) =>
+  libraryMaterial(own.find(({ material }) => material.id === id)?.of ?? id);
+
 /** The work of making the pictures of some materials; nothing for those that have none. */
-export function surfaceWork(ids: Iterable<string>): Work<'surface'>[] {
-  return [...ids].flatMap((id): Work<'surface'>[] => {
-    const material = libraryMaterial(id);
-    const { made } = material ?? {};
-    if (!material || !made) return [];
+export function surfaceWork(ids: Iterable<string>, own: readonly OwnMaterial[] = []): Work<'surface'>[] {
+  const entries = new Set([...ids].flatMap((id) => picturedBy(id, own) ?? []));
+  return [...entries].flatMap((entry): Work<'surface'>[] => {
+    const { made } = entry;
+    if (!made) return [];
     return [
       {
-        key: keyOf(material),
+        key: keyOf(entry),
         task: 'surface',
-        label: material.name,
+        label: entry.name,
         input: async () => ({ ...made }),
         async keep({ pixels, baseColor, normal, surface }, blobs): Promise<MadeSurface> {
           const put = async (file: Uint8Array) => ({ blob: await blobs.put(file), bytes: file.length });
@@ -65,17 +70,25 @@ export interface Given {
   waits: boolean;
 }
 
-/** @returns undefined where the library has no such material */
-export function given(id: string, coordinates: Coordinates, lookup: Lookup): Given | undefined {
-  const entry = libraryMaterial(id);
+/** @returns undefined where neither the library nor the own materials have it */
+export function given(
+  id: string,
+  coordinates: Coordinates,
+  lookup: Lookup,
+  own: readonly OwnMaterial[] = [],
+): Given | undefined {
+  const mine = own.find(({ material }) => material.id === id);
+  const entry = picturedBy(id, own);
+  if (mine && !entry) return ownGiven(mine, coordinates);
   if (!entry) return undefined;
-  const { family: _, also: __, made, ...plain } = entry;
-  if (!made) return { material: plain, textures: [], waits: false };
-  if (coordinates === 'none') return { material: plain, textures: [], waits: false };
+  const { family: _, also: __, made, ...values } = entry;
+  const plain = mine?.material ?? values;
+  if (!made || coordinates === 'none') return { material: plain, textures: [], waits: false };
   const found = lookup(keyOf(entry)) as MadeSurface | { failed: string } | undefined;
   if (!found || 'failed' in found) return { material: plain, textures: [], waits: !found };
-  const name = id.slice('lib:'.length);
-  const texture = (what: string, { blob, bytes }: MadeFile): Texture => ({ id: `${id} ${what}`, name: `${name}_${what}.png`, source: 'library', state: 'found', mime: 'image/png', blob, bytes, width: found.pixels, height: found.pixels }); // prettier-ignore
+  const name = entry.id.slice('lib:'.length);
+  const size = mine?.size ?? made.size;
+  const texture = (what: string, { blob, bytes }: MadeFile): Texture => ({ id: `${entry.id} ${what}`, name: `${name}_${what}.png`, source: 'library', state: 'found', mime: 'image/png', blob, bytes, width: found.pixels, height: found.pixels }); // prettier-ignore
   const textures = [
     texture('colour', found.baseColor),
     texture('normal', found.normal),
@@ -84,19 +97,34 @@ export function given(id: string, coordinates: Coordinates, lookup: Lookup): Giv
   const use = (texture: Texture): TextureUse => ({
     texture: texture.id,
     uv: 0,
-    ...(coordinates === 'metres' ? { scale: [1 / made.size, 1 / made.size] as [number, number] } : {}),
+    ...(coordinates === 'metres' ? { scale: [1 / size, 1 / size] as [number, number] } : {}),
   });
   const [colour, normal, surface] = textures.map(use);
   return {
     material: {
       ...plain,
       id: `${id}~${coordinates}`,
-      // Colour and roughness are those of the pictures.
-      baseColor: [1, 1, 1],
-      roughness: 1,
+      // Colour and roughness are those of the pictures; an own material is darker or smoother than these by as much as it was made.
+      baseColor: [0, 1, 2].map((k) => Math.min(1, plain.baseColor[k] / Math.max(1e-6, entry.baseColor[k]))) as [number, number, number], // prettier-ignore
+      roughness: Math.min(1, plain.roughness / Math.max(1e-6, entry.roughness)),
       textures: { baseColor: colour, normal, metallicRoughness: surface, occlusion: surface },
     },
     textures,
     waits: false,
   };
+}
+
+/** An own material with pictures that came with a job. */
+function ownGiven({ material, textures, size = 1 }: OwnMaterial, coordinates: Coordinates): Given {
+  const uses = Object.entries(material.textures ?? {});
+  if (uses.length === 0) return { material, textures: [], waits: false };
+  const { textures: _, ...plain } = material;
+  if (coordinates === 'none') return { material: plain, textures: [], waits: false };
+  if (coordinates === 'tile') return { material, textures, waits: false };
+  const scaled = uses.map(([slot, use]): [string, TextureUse] => {
+    const [x, y] = use.scale ?? [1, 1];
+    return [slot, { ...use, scale: [x / size, y / size] }];
+  });
+  const id = `${material.id}~${coordinates}`;
+  return { material: { ...material, id, textures: Object.fromEntries(scaled) }, textures, waits: false };
 }

@@ -10,6 +10,7 @@ import { counted } from '@noble-prism/core/units';
 import { useFaces } from '../../stores/faces.ts';
 import { useSelection } from '../../stores/selection.ts';
 import GiveMaterial from './GiveMaterial.vue';
+import LibrarySheet from './LibrarySheet.vue';
 import RuleEditor from './RuleEditor.vue';
 import ScheduleFile from './ScheduleFile.vue';
 import ScheduleTable from './ScheduleTable.vue';
@@ -26,6 +27,7 @@ const selection = useSelection();
 const faces = useFaces();
 const table = useTemplateRef('table');
 const opened = ref<number>();
+const showsLibrary = ref(false);
 /** Place of a rule that is new, and not applied yet. */
 const freshAt = ref<number>();
 const showsUnruled = ref(rules.value.length === 0);
@@ -68,6 +70,7 @@ watch(schedule.tried, (tried) => {
 </script>
 
 <template>
+  <LibrarySheet v-model:visible="showsLibrary" :schedule="schedule" />
   <div class="schedule" :class="{ wide }">
     <div class="main">
       <div class="state">
@@ -124,6 +127,7 @@ watch(schedule.tried, (tried) => {
       <ScheduleTable v-else ref="table" v-model:opened="opened" :schedule="schedule" :wide="wide" />
       <div class="foot">
         <button class="plain link" @click="add">Add a rule</button>
+        <button class="plain link" @click="showsLibrary = true">Material library…</button>
         <ScheduleFile :schedule="schedule" />
       </div>
     </div>

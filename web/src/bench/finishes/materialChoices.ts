@@ -4,6 +4,7 @@ import { hexFromLinear } from '@noble-prism/core/finish/colour';
 import type { Material } from '@noble-prism/core/scene/types';
 import { LIBRARY, libraryMaterial } from '@noble-prism/core/finish/library/library';
 import { AS_RECEIVED } from '@noble-prism/core/finish/rule';
+import { useLibrary } from '../../stores/library.ts';
 import { useJob } from '../../stores/job.ts';
 
 export interface MaterialChoice {
@@ -23,6 +24,14 @@ const ofLibrary: MaterialChoice[] = LIBRARY.map(({ id, name, baseColor, family, 
 
 export function useMaterialChoices() {
   const store = useJob();
+  const library = useLibrary();
+  void library.load();
+  /** An own material as a ball shows it: with the pictures that it shares. */
+  const ownOf = (id: string): Material | undefined => {
+    const own = library.own.find(({ material }) => material.id === id);
+    const made = own?.of && libraryMaterial(own.of)?.made;
+    return own && (made ? { ...own.material, ...{ made } } : own.material);
+  };
   const ofJob = computed(() =>
     Object.values(store.base.materials)
       .filter(({ id }) => id !== 'none')
@@ -36,6 +45,7 @@ export function useMaterialChoices() {
   );
   const choices = computed<MaterialChoice[]>(() => [
     { value: AS_RECEIVED, label: 'as received', colour: '' },
+    ...library.own.map(({ material: { id, name, baseColor } }) => ({ value: id, label: name, colour: hexFromLinear(baseColor), note: 'own' })), // prettier-ignore
     ...ofLibrary,
     ...ofJob.value,
   ]);
@@ -45,7 +55,9 @@ export function useMaterialChoices() {
     /** What a material is called, also one that is no longer there. */
     nameOf: (id: string) => byId.value.get(id)?.label ?? store.scene.materials[id]?.name ?? id,
     materialOf: (id: string | undefined): Material | undefined =>
-      id === undefined ? undefined : (libraryMaterial(id) ?? store.base.materials[id] ?? store.scene.materials[id]),
+      id === undefined
+        ? undefined
+        : (libraryMaterial(id) ?? ownOf(id) ?? store.base.materials[id] ?? store.scene.materials[id]),
     colourOf: (id: string) => byId.value.get(id)?.colour ?? '',
   };
 }

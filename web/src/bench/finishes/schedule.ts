@@ -1,6 +1,8 @@
 /** The finish schedule that is shown: its rules, what they take hold of, and how they are changed. */
 import { computed, onBeforeUnmount, watch } from 'vue';
 import type { ComputedRef } from 'vue';
+import { OWN } from '@noble-prism/core/finish/library/own';
+import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { ALL } from '@noble-prism/core/select/select';
@@ -10,6 +12,7 @@ import { newStep } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { ScheduleLine } from '@noble-prism/core/finish/schedule';
 import type { Scheduled } from '../../evaluation/client.ts';
+import { useLibrary } from '../../stores/library.ts';
 import { useJob } from '../../stores/job.ts';
 import type { ChangeSteps } from '../../stores/saving.ts';
 import { useSelection } from '../../stores/selection.ts';
@@ -39,6 +42,17 @@ export interface ShownSchedule {
 
 const rulesOf = (step: Step | undefined): readonly FinishRule[] =>
   (step?.parameters as FinishesParameters | undefined)?.rules ?? [];
+
+const ownIn = (step: Step | undefined): readonly OwnMaterial[] =>
+  (step?.parameters as FinishesParameters | undefined)?.own ?? [];
+
+/** Copies of the own materials that rules give: those that are there, and those of the library for what is new. */
+function ownFor(rules: readonly FinishRule[], known: readonly OwnMaterial[]): OwnMaterial[] {
+  const library = useLibrary();
+  const ids = new Set(rules.map(({ material }) => material).filter((id) => id.startsWith(OWN)));
+  const of = (list: readonly OwnMaterial[], id: string) => list.find(({ material }) => material.id === id);
+  return [...ids].flatMap((id) => of(known, id) ?? of(library.own, id) ?? []);
+}
 
 export function useSchedule(): ShownSchedule {
   const store = useJob();
@@ -70,8 +84,10 @@ export function useSchedule(): ShownSchedule {
       const now = steps.find((one) => one.id === id);
       // Plain data: what is watched by the page is not kept.
       const next = JSON.parse(JSON.stringify(make(rulesOf(now)))) as FinishRule[];
-      if (now) return withEdited(id, { parameters: { ...now.parameters, rules: next } })(steps);
-      return withStep(newStep(id, 'finishes', ALL, { rules: next }))(steps);
+      const own = ownFor(next, ownIn(now));
+      const parameters = { rules: next, ...(own.length > 0 ? { own } : {}) };
+      if (now) return withEdited(id, { parameters })(steps);
+      return withStep(newStep(id, 'finishes', ALL, parameters))(steps);
     };
   }
 
