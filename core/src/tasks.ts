@@ -5,6 +5,7 @@ import type { MassInput, MassOutput } from './mesh/mass.ts';
 import type { JoinInput, JoinOutput } from './mesh/join.ts';
 import type { PaintInput, PaintOutput } from './mesh/paint.ts';
 import type { PiecesInput, PiecesOutput } from './mesh/pieces.ts';
+import type { ProjectInput, ProjectOutput } from './mesh/project.ts';
 import type { ReduceInput, ReduceOutput } from './mesh/reduce.ts';
 import type { ScaleInput, ScaleOutput } from './mesh/scale.ts';
 import type { ExactShape } from './measure/exactShape.ts';
@@ -20,6 +21,7 @@ export interface TaskInputs {
   reduce: ReduceInput;
   paint: PaintInput;
   pieces: PiecesInput;
+  project: ProjectInput;
   scale: ScaleInput;
   join: JoinInput;
   split: SplitInput;
@@ -36,6 +38,7 @@ export interface TaskOutputs {
   reduce: ReduceOutput;
   paint: PaintOutput;
   pieces: PiecesOutput;
+  project: ProjectOutput;
   scale: ScaleOutput;
   join: JoinOutput;
   split: SplitOutput;
@@ -62,5 +65,6 @@ export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOut
   mass: async (input) => (await import('./mesh/mass.ts')).mass(input),
   paint: async (input) => (await import('./mesh/paint.ts')).paint(input),
   pieces: async (input) => (await import('./mesh/pieces.ts')).pieces(input),
+  project: async (input) => (await import('./mesh/project.ts')).project(input),
   scale: async (input) => (await import('./mesh/scale.ts')).scale(input),
 };

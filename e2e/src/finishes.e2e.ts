@@ -209,3 +209,52 @@ test('a steel that columns and railings share is told apart, and five copies of 
     await expect(materialOf(other.row(name))).toHaveText('iron');
   expect([...bench.errors, ...other.errors]).toEqual([]);
 });
+
+test('a library material is copied, changed with a live view, kept, and used in a second job', async ({ page }) => {
+  const bench = await building(page, 'Own material');
+  const { panel } = bench;
+  await bench.search.fill('l');
+  await bench.row('End wall').first().click();
+  await panel.getByRole('button', { name: 'Material library…' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Material library' });
+  await expect(sheet.getByRole('status')).toHaveText(/^(9\d|1\d\d) materials$/);
+  await sheet.getByLabel('Find a material').fill('enamel dark');
+  await sheet
+    .getByRole('region', { name: 'Painted metal' })
+    .getByRole('button', { name: 'Enamel, dark green' })
+    .click();
+  await sheet.getByRole('button', { name: 'Copy and edit' }).click();
+  await sheet.getByLabel('Name', { exact: true }).fill('Enamel, lake blue');
+  await sheet.getByLabel('Colour', { exact: true }).fill('#1f4f8b');
+  await sheet.getByLabel('Roughness', { exact: true }).fill('8');
+  await sheet.getByLabel('Clear coat', { exact: true }).fill('60');
+  await sheet.getByRole('button', { name: 'Keep in the library' }).click();
+  await sheet.getByLabel('Find a material').fill('');
+  await expect(sheet.getByRole('region', { name: 'Own' }).getByRole('button')).toHaveText(['Enamel, lake blue']);
+  await expect(sheet).toContainText(/Clear coat\s*60\s%/);
+  await sheet.getByRole('button', { name: 'Give to 1 part' }).click();
+  await page.keyboard.press('Escape');
+  await expect(materialOf(bench.row('End wall').first())).toHaveText('Enamel, lake blue');
+
+  // In another job it is there, and is one of the choices.
+  const other = await building(page, 'Own material elsewhere');
+  await other.choose('Material for A-DOOR', 'Enamel, lake blue');
+  await other.search.fill('door');
+  await expect(materialOf(other.row('Staff door'))).toHaveText('Enamel, lake blue');
+  // Edited while this job uses it: the view shows it, and the job keeps what was kept.
+  await other.panel.getByRole('button', { name: 'Material library…' }).click();
+  await sheet.getByRole('region', { name: 'Own' }).getByRole('button', { name: 'Enamel, lake blue' }).click();
+  await sheet.getByRole('button', { name: 'Edit', exact: true }).click();
+  await sheet.getByLabel('Name', { exact: true }).fill('Enamel, night blue');
+  await expect(materialOf(other.row('Staff door'))).toHaveText('Enamel, night blue');
+  await sheet.getByRole('button', { name: 'Keep the change' }).click();
+  await expect(sheet.getByRole('button', { name: 'Edit', exact: true })).toBeVisible();
+  // Taken out of the library, jobs keep what they have.
+  await sheet.getByRole('button', { name: 'Delete', exact: true }).click();
+  await expect(sheet.getByRole('region', { name: 'Own' })).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await page.reload();
+  await other.search.fill('door');
+  await expect(materialOf(other.row('Staff door'))).toHaveText('Enamel, night blue');
+  expect([...bench.errors, ...other.errors]).toEqual([]);
+});

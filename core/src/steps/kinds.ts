@@ -45,6 +45,7 @@ import { texturesStep } from './textures.ts';
 import { turnStep } from './turn.ts';
 import { unitStep } from './unit.ts';
 import { upStep } from './up.ts';
+import { uvStep } from './uv.ts';
 import { variantStep } from './variant.ts';
 import { wiresStep } from './wires.ts';
 
@@ -93,6 +94,7 @@ const list = [
   among(ownMaterialsStep),
   among(mergeMaterialsStep),
   among(facesStep),
+  among(uvStep),
   among(texturesStep),
   among(reduceStep),
 ];

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One row of the ledger: name with its place in the tree, and the cells of the station's columns. */
 import { computed, nextTick, ref, watch } from 'vue';
+import { meanColour } from '@noble-prism/core/finish/library/given';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
 import { LOCKED, POINT } from '@noble-prism/core/scene/nodes';
 import { useJob } from '../stores/job.ts';
@@ -97,7 +98,7 @@ watch(
         v-for="material in chips"
         :key="material.id"
         class="chip"
-        :style="{ background: hexFromLinear(material.baseColor) }"
+        :style="{ background: hexFromLinear(meanColour(material)) }"
       />
     </template>
     <span class="text" :title="cellText(store.scene, tree, row, column)">{{

@@ -36,6 +36,11 @@ interface MadeSurface {
 /** The library material of an id as parts have it; the id itself for others. */
 export const libraryId = (id: string): string => id.split('~')[0];
 
+/** The mean colour of a material as it is seen, linear: of one of the library that of its pictures, as far as they are made. */
+export function meanColour({ id, baseColor }: Pick<Material, 'id' | 'baseColor'>): readonly [number, number, number] {
+  return libraryMaterial(libraryId(id))?.baseColor ?? baseColor;
+}
+
 const keyOf = ({ made }: LibraryMaterial) => hashData(['surface', VERSION, made?.recipe, made?.size]);
 
 /** The library material with the pictures of a material, which own ones may share. */

@@ -35,7 +35,6 @@ type Factor = keyof typeof FIELDS;
 const STANDARD: Record<Factor, number> = { metallic: 0, roughness: 0.5, opacity: 1, transmission: 0, ior: 1.5, clearcoat: 0, clearcoatRoughness: 0 }; // prettier-ignore
 /** What is absent where it is as it is without. */
 const OPTIONAL: readonly Factor[] = ['transmission', 'ior', 'clearcoat', 'clearcoatRoughness'];
-const isMeant = (name: Factor) => name !== 'clearcoatRoughness' || (material.value.clearcoat ?? 0) > 0;
 
 const SIZE: Field = { type: 'quantity', of: 'length', unit: 'm', label: 'Picture width', min: 0.001, max: 1000, help: 'Length that its pictures cover on solids.' }; // prettier-ignore
 const GLOW: Field = { type: 'quantity', of: 'factor', unit: '', label: 'Glow', min: 0, max: 1000, help: 'Strength of the light that it sends out, beside the light of the view.' }; // prettier-ignore
@@ -89,20 +88,21 @@ async function save(): Promise<void> {
         @input="set({ baseColor: linearFromHex(($event.target as HTMLInputElement).value) })"
       />
     </FormRow>
-    <template v-for="(field, name) in FIELDS" :key="name">
-      <FieldRow
-        v-if="isMeant(name)"
-        :id="`own-${name}`"
-        :field="field"
-        :model-value="material[name] ?? STANDARD[name]"
-        @update:model-value="$event !== undefined && set({ [name]: $event as number })"
-      />
-    </template>
+    <!-- All of them, always: a field that came and went would move the buttons away from under the pointer. -->
+    <FieldRow
+      v-for="(field, name) in FIELDS"
+      :id="`own-${name}`"
+      :key="name"
+      :field="field"
+      :model-value="material[name] ?? STANDARD[name]"
+      @update:model-value="$event !== undefined && set({ [name]: $event as number })"
+    />
     <FieldRow id="own-glow" :field="GLOW" :model-value="glow" @update:model-value="setGlow($event as number)" />
-    <FormRow v-if="glow > 0" id="own-glow-colour" label="Glow colour">
+    <FormRow id="own-glow-colour" label="Glow colour">
       <input
         id="own-glow-colour"
         type="color"
+        :disabled="glow === 0"
         :value="hexFromLinear(glowColour)"
         @input="setGlow(glow, ($event.target as HTMLInputElement).value)"
       />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Materials that would become one, in groups, before they do: each group can be left as it is. */
 import { computed, ref, shallowRef, watch } from 'vue';
+import { meanColour } from '@noble-prism/core/finish/library/given';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
 import { groupsIn } from '@noble-prism/core/steps/mergeMaterials';
 import type { MergeMaterialsParameters } from '@noble-prism/core/steps/mergeMaterials';
@@ -29,7 +30,7 @@ function keep(id: string, merged: boolean): void {
   const apart = merged ? rest : [...rest, id];
   form.value?.setAll({ apart: apart.length > 0 ? apart : undefined });
 }
-const colourOf = ({ baseColor }: Material) => hexFromLinear(baseColor);
+const colourOf = (material: Material) => hexFromLinear(meanColour(material));
 </script>
 
 <template>
