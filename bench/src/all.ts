@@ -10,6 +10,7 @@ for (const name of [
   'snap',
   'structure',
   'schedule',
+  'project',
   'linkage',
   'meshes',
   'evaluate',

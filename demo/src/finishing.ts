@@ -20,6 +20,7 @@ export function finishingSteps(source: (file: string) => string): Step[] {
     { which: { by: 'material', materials: ['#1f2022'] }, material: 'lib:rubber' },
     { which: { by: 'material', materials: ['#45474a'] }, material: 'lib:cast-iron' },
     { which: { by: 'name', pattern: 'Oil sight glass' }, material: 'lib:glass' },
+    { which: { by: 'name', pattern: 'End wall' }, material: 'lib:brick-red' },
     // Two columns that somebody once gave a paint of their own: half of a layer changes with it, and half does not.
     {
       which: { by: 'picked', keys: [station('Platform level/Column 1'), station('Platform level/Column 2')] },
@@ -28,6 +29,14 @@ export function finishingSteps(source: (file: string) => string): Step[] {
     },
   ];
   return [
+    // The building came without texture coordinates: they are laid on as on boxes, so that bricks have their size.
+    {
+      id: 'building-uv',
+      kind: 'uv',
+      on: true,
+      selector: { by: 'source', sources: [source('lower-station.ifc')] },
+      parameters: { projection: 'box', frame: 'part', from: 'z', turn: 0, offsetU: 0, offsetV: 0, scale: 1 },
+    },
     { id: 'finishes', kind: 'finishes', on: true, selector: ALL, parameters: { rules }, format: 2 },
     // The furniture brings one iron under five names.
     { id: 'one-iron', kind: 'merge-materials', on: true, selector: ALL, parameters: { tolerance: 0.01 } },
@@ -52,7 +61,7 @@ export function finishingSteps(source: (file: string) => string): Step[] {
             at: [0, -0.15, 2.5],
             normal: [0, -1, 0],
             angle: 0.35,
-            material: 'lib:concrete',
+            material: 'lib:concrete-boards',
             what: 'the inside',
           },
         ],

@@ -49,22 +49,26 @@ export function projected(mesh: Mesh, options: ProjectOptions): Mesh {
   // (1) A vertex for each side that it is seen from; most are seen from one.
   const number = new Int32Array(vertices * SIDES).fill(-1);
   const made = new Uint32Array(indices.length);
-  const of: number[] = [];
-  const sides: number[] = [];
+  const most = Math.min(indices.length, number.length);
+  const [all, sides] = [new Uint32Array(most), new Uint8Array(most)];
+  let count = 0;
   for (let i = 0; i < indices.length; i++) {
     const key = indices[i] * SIDES + side[i];
     if (number[key] < 0) {
-      number[key] = of.push(indices[i]) - 1;
-      sides.push(side[i]);
+      all[count] = indices[i];
+      sides[count] = side[i];
+      number[key] = count++;
     }
     made[i] = number[key];
   }
+  const of = all.subarray(0, count);
   // (2) Where each lies on the picture.
   const uv = new Float32Array(of.length * 2);
   const put = UV_OF[options.projection](placed, options);
   const [c, s] = [Math.cos(options.turn), Math.sin(options.turn)];
-  for (let i = 0; i < of.length; i++) {
-    const [u, v] = put(of[i], sides[i]);
+  for (let i = 0; i < count; i++) {
+    put(of[i], sides[i]);
+    const [u, v] = [AT.u, AT.v];
     // Rows of a picture go down: what is turned counter-clockwise turns the other way there.
     uv[i * 2] = (c * u + s * v - options.offset[0]) / options.scale;
     uv[i * 2 + 1] = (-s * u + c * v - options.offset[1]) / options.scale;
@@ -93,7 +97,14 @@ function inFrame(positions: Float32Array, [a, b, c, d, e, f, g, h, i, x, y, z]: 
 }
 
 type Sides = (placed: Float64Array, indices: Uint32Array, options: ProjectOptions) => Uint8Array;
-type Place = (placed: Float64Array, options: ProjectOptions) => (vertex: number, side: number) => readonly [number, number]; // prettier-ignore
+type Place = (placed: Float64Array, options: ProjectOptions) => (vertex: number, side: number) => void; // prettier-ignore
+
+/** Where a vertex lies on the picture, metres: written by the way that is used. */
+const AT = { u: 0, v: 0 };
+function at(u: number, v: number): void {
+  AT.u = u;
+  AT.v = v;
+}
 
 const AXES = { x: 0, y: 1, z: 2 } as const;
 
@@ -138,17 +149,17 @@ const placeOnSide: Place = (p) => (vertex, side) => {
   const [x, y, z] = [p[vertex * 3], p[vertex * 3 + 1], p[vertex * 3 + 2]];
   switch (side) {
     case 0:
-      return [-z, -y];
+      return at(-z, -y);
     case 1:
-      return [z, -y];
+      return at(z, -y);
     case 2:
-      return [x, z];
+      return at(x, z);
     case 3:
-      return [x, -z];
+      return at(x, -z);
     case 4:
-      return [x, -y];
+      return at(x, -y);
     default:
-      return [-x, -y];
+      return at(-x, -y);
   }
 };
 
@@ -173,7 +184,7 @@ const UV_OF: Record<Projection, Place> = {
     const radius = radiusOf(p, middle, true);
     return (vertex, turn) => {
       const angle = Math.atan2(p[vertex * 3] - middle[0], p[vertex * 3 + 2] - middle[2]) + turn * 2 * Math.PI;
-      return [angle * radius, -p[vertex * 3 + 1]];
+      at(angle * radius, -p[vertex * 3 + 1]);
     };
   },
   sphere(p) {
@@ -182,7 +193,7 @@ const UV_OF: Record<Projection, Place> = {
     return (vertex, turn) => {
       const [x, y, z] = [0, 1, 2].map((k) => p[vertex * 3 + k] - middle[k]);
       const angle = Math.atan2(x, z) + turn * 2 * Math.PI;
-      return [angle * radius, -Math.atan2(y, Math.hypot(x, z)) * radius];
+      at(angle * radius, -Math.atan2(y, Math.hypot(x, z)) * radius);
     };
   },
 };

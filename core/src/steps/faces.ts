@@ -1,12 +1,16 @@
 /** Step: single faces of parts get materials of their own. Parts of the same shape keep sharing it: they get the slots too, and show what they showed. */
 import { array, mixed, number, string } from 'yup';
+import { coordinatesOf, given, surfaceWork } from '../finish/library/given.ts';
+import type { Coordinates } from '../finish/library/given.ts';
+import { ownMaterialsField } from '../finish/library/own.ts';
+import type { OwnMaterial } from '../finish/library/own.ts';
 import { AS_RECEIVED, materialOfRule } from '../finish/rule.ts';
 import type { Surface } from '../measure/exactShape.ts';
 import type { FaceSeed, PaintedSlot } from '../mesh/paint.ts';
 import { factsOf } from '../scene/facts.ts';
 import { PART } from '../scene/nodes.ts';
 import { spotSchema } from '../scene/spot.ts';
-import type { Hash, Material, MeshFigures, Scene } from '../scene/types.ts';
+import type { Hash, Material, MeshFigures, Scene, Texture } from '../scene/types.ts';
 import { counted } from '../units.ts';
 import { Heavy } from './heavy.ts';
 import { defineStep, WHEREVER } from './kind.ts';
@@ -22,6 +26,8 @@ export interface PaintedFace extends FaceSeed {
 
 export interface FacesParameters {
   faces: PaintedFace[];
+  /** Copies of the own materials that faces get. */
+  own?: OwnMaterial[];
 }
 
 /** What is remembered of a mesh. */
@@ -54,6 +60,12 @@ function facesOn(scene: Scene, mesh: Hash, { faces }: FacesParameters): readonly
     gathered.set(faces, (known = { scene, byMesh }));
   }
   return known.byMesh.get(scene.nodes.tables.words.find(mesh)) ?? [];
+}
+
+/** How the texture coordinates of the part of a face are. */
+function coordinatesUnder(scene: Scene, { on }: PaintedFace): Coordinates {
+  const row = factsOf(scene).rowOf(on);
+  return row === undefined ? 'none' : coordinatesOf(scene, scene.nodes.word('mesh', row));
 }
 
 const painting = new Heavy<FacesParameters, 'paint', PaintedMesh>({
@@ -107,25 +119,45 @@ export const facesStep = defineStep<FacesParameters>({
         .max(MOST),
       written: `a list of \`{ "on": "/Station/Wall", "at": [0, 1, 0.15], "normal": [0, 0, 1], "angle": 0.35, "material": "lib:concrete" }\`, at most ${MOST}: a point of the face in the frame of the geometry in metres, where it looks, and the angle in radians that it turns by at most`,
     },
+    own: ownMaterialsField,
   },
   defaults: { faces: [] },
 
   summary: ({ faces }) => counted(faces.length, 'face'),
   whole: () => true,
-  mapKeys: ({ faces }, replace) => ({ faces: faces.map((face) => ({ ...face, on: replace(face.on) })) }),
+  mapKeys: ({ faces, ...rest }, replace) => ({
+    ...rest,
+    faces: faces.map((face) => ({ ...face, on: replace(face.on) })),
+  }),
 
-  work: (scene, rows, parameters) => painting.work(scene, rows, parameters),
+  work: (scene, rows, parameters) => [
+    ...painting.work(scene, rows, parameters),
+    // Painting leaves the coordinates as they are: which pictures are needed is known before.
+    ...surfaceWork(
+      new Set(parameters.faces.flatMap((face) => (coordinatesUnder(scene, face) === 'none' ? [] : [face.material]))),
+      parameters.own,
+    ),
+  ],
 
   apply(edit, rows, parameters, lookup) {
     const { scene } = edit;
     const { nodes } = scene;
-    const { faces } = parameters;
+    const { faces, own = [] } = parameters;
     const facts = factsOf(scene);
     const said = new Set<string>();
     const materials: Record<string, Material> = {};
-    const rowsOf = faces.map(({ on, material }, i) => {
+    const textures: Record<string, Texture> = {};
+    /** Id of the material of each face, as its part gets it; none where there is no such material. */
+    const givenTo: (string | undefined)[] = [];
+    let waiting = 0;
+    const rowsOf = faces.map((face, i) => {
+      const { on, material } = face;
       const row = facts.rowOf(on);
-      const found = materialOfRule(scene, material);
+      const made = given(material, coordinatesUnder(scene, face), lookup, own);
+      const found = made?.material ?? materialOfRule(scene, material);
+      givenTo[i] = found?.id;
+      if (made?.waits) waiting++;
+      for (const texture of made?.textures ?? []) textures[texture.id] = texture;
       if (row === undefined) said.add(`Face ${i + 1}: its part is no longer there: ${on}.`);
       else if (nodes.columns.kind[row] !== PART)
         said.add(`Face ${i + 1}: ${nodes.text('name', row)} is no part by now.`);
@@ -148,19 +180,21 @@ export const facesStep = defineStep<FacesParameters>({
         meshes[mesh] = figures;
         edit.setMesh(row, mesh);
         const { materials: had } = nodes.row(row);
-        const own = Array.from({ length: before }, (_, slot) => had[slot] ?? had[0] ?? 'none');
-        const faceOf = (seed: number) => faces[(list as readonly number[])[seed]];
+        const kept = Array.from({ length: before }, (_, slot) => had[slot] ?? had[0] ?? 'none');
         edit.setMaterials(row, [
-          ...own,
+          ...kept,
           ...made.map(({ seed, from }) => {
-            const isMine = rowsOf[(list as readonly number[])[seed]] === row && faceOf(seed).material in materials;
-            return isMine ? faceOf(seed).material : own[from];
+            const face = (list as readonly number[])[seed];
+            return (rowsOf[face] === row ? givenTo[face] : undefined) ?? kept[from];
           }),
         ]);
       },
     });
     edit.setMeshes(meshes);
-    if (Object.keys(meshes).length > 0) edit.setMaterialsOfScene(materials);
-    return { pending, problems: [...said, ...problems], worked };
+    if (Object.keys(meshes).length > 0) {
+      edit.setMaterialsOfScene(materials);
+      edit.setTextures(textures);
+    }
+    return { pending: pending + waiting, problems: [...said, ...problems], worked };
   },
 });

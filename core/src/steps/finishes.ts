@@ -1,8 +1,7 @@
 /** Step: the finish schedule. Rules say which parts get which material; the last one that names a part wins. */
-import { array } from 'yup';
 import { given, surfaceWork } from '../finish/library/given.ts';
 import { LIBRARY } from '../finish/library/library.ts';
-import { ownMaterialSchema } from '../finish/library/own.ts';
+import { ownMaterialsField } from '../finish/library/own.ts';
 import type { OwnMaterial } from '../finish/library/own.ts';
 import { AS_RECEIVED, finishRulesSchema, materialOfRule, MOST_RULES, wholeRule } from '../finish/rule.ts';
 import type { FinishRule, ShortRule } from '../finish/rule.ts';
@@ -42,12 +41,7 @@ export const finishesStep = defineStep<FinishesParameters>({
       schema: finishRulesSchema,
       written: `a list of \`{ "which": { "by": "layer", "layers": ["MACHINE"] }, "material": "lib:cast-iron" }\`, at most ${MOST_RULES}; \`which\` is a rule of the list below, \`material\` the id of a material of the library or the job, or \`${AS_RECEIVED}\`; \`"on": false\` switches a rule off; in short \`{ "by": "layer", "match": "MACHINE", "material": "lib:cast-iron" }\`, where \`by\` is \`layer\`, \`colour\`, \`name\` or \`received\``,
     },
-    own: {
-      type: 'own',
-      label: 'Own materials',
-      schema: array(ownMaterialSchema).max(MOST_RULES),
-      written: 'materials of one’s own that rules give, as the library keeps them, or nothing',
-    },
+    own: ownMaterialsField,
   },
   defaults: { rules: [] },
   example: {

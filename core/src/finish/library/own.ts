@@ -62,6 +62,14 @@ export const ownMaterialSchema = object({
   of: string().test('library', 'There is no material “${value}” in the library.', (id) => id === undefined || libraryMaterial(id) !== undefined), // prettier-ignore
 }).noUnknown();
 
+/** Where steps keep copies of own materials. */
+export const ownMaterialsField = {
+  type: 'own' as const,
+  label: 'Own materials',
+  schema: array(ownMaterialSchema).max(5000),
+  written: 'materials of one’s own that are given, as the library keeps them, or nothing',
+};
+
 /** A copy of a material to be edited, with the pictures that it has. @param id a new one */
 export function ownCopy(
   material: Material,

@@ -1,7 +1,6 @@
 /** The finish schedule that is shown: its rules, what they take hold of, and how they are changed. */
 import { computed, onBeforeUnmount, watch } from 'vue';
 import type { ComputedRef } from 'vue';
-import { OWN } from '@noble-prism/core/finish/library/own';
 import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
@@ -16,6 +15,7 @@ import { useLibrary } from '../../stores/library.ts';
 import { useJob } from '../../stores/job.ts';
 import type { ChangeSteps } from '../../stores/saving.ts';
 import { useSelection } from '../../stores/selection.ts';
+import { copiesFor } from './ownInJob.ts';
 import { newId, openStep, withEdited, withStep } from '../stepEdits.ts';
 
 export type ChangeRules = (rules: readonly FinishRule[]) => readonly FinishRule[];
@@ -45,14 +45,6 @@ const rulesOf = (step: Step | undefined): readonly FinishRule[] =>
 
 const ownIn = (step: Step | undefined): readonly OwnMaterial[] =>
   (step?.parameters as FinishesParameters | undefined)?.own ?? [];
-
-/** Copies of the own materials that rules give: those that are there, and those of the library for what is new. */
-function ownFor(rules: readonly FinishRule[], known: readonly OwnMaterial[]): OwnMaterial[] {
-  const library = useLibrary();
-  const ids = new Set(rules.map(({ material }) => material).filter((id) => id.startsWith(OWN)));
-  const of = (list: readonly OwnMaterial[], id: string) => list.find(({ material }) => material.id === id);
-  return [...ids].flatMap((id) => of(known, id) ?? of(library.own, id) ?? []);
-}
 
 export function useSchedule(): ShownSchedule {
   const store = useJob();
@@ -84,7 +76,8 @@ export function useSchedule(): ShownSchedule {
       const now = steps.find((one) => one.id === id);
       // Plain data: what is watched by the page is not kept.
       const next = JSON.parse(JSON.stringify(make(rulesOf(now)))) as FinishRule[];
-      const own = ownFor(next, ownIn(now));
+      const given = next.map(({ material }) => material);
+      const own = copiesFor(given, ownIn(now), useLibrary().own);
       const parameters = { rules: next, ...(own.length > 0 ? { own } : {}) };
       if (now) return withEdited(id, { parameters })(steps);
       return withStep(newStep(id, 'finishes', ALL, parameters))(steps);

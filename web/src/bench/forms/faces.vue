@@ -8,6 +8,7 @@ import type { TableColumn } from '../../parts/dataTable.ts';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
 import MaterialField from '../finishes/MaterialField.vue';
+import { withOwn } from '../finishes/paintFaces.ts';
 import StepActions from '../StepActions.vue';
 import { changeSteps } from '../stepEdits.ts';
 import { useStepForm } from '../stepForm.ts';
@@ -33,11 +34,14 @@ const columns: TableColumn<Line>[] = [
   { id: 'remove', title: '', width: '18px' },
 ];
 
-function set(faces: readonly PaintedFace[]): void {
+function set(faces: PaintedFace[]): void {
   if (!editing.value) return;
   // Nothing is left to be painted.
   if (faces.length === 0) changeSteps.remove(editing.value.id);
-  else changeSteps.edit(editing.value.id, { parameters: { faces } });
+  else
+    changeSteps.edit(editing.value.id, {
+      parameters: withOwn(faces, (editing.value.parameters as FacesParameters).own),
+    });
 }
 const all = () => lines.value.map(({ face }) => face);
 const give = ({ index, face }: Line, material: string | undefined) => material && set(all().with(index, { ...face, material })); // prettier-ignore
