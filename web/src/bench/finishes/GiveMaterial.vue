@@ -2,6 +2,7 @@
 /** Another material for what is selected, within a scope that is said, counted and outlined before it is applied. */
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import { givenEverywhere, givenToLayer, givenToRows } from '@noble-prism/core/finish/scopes';
+import { libraryId } from '@noble-prism/core/finish/library/given';
 import { partsByMaterial } from '@noble-prism/core/scene/parts';
 import { Rows } from '@noble-prism/core/scene/rowSet';
 import { select } from '@noble-prism/core/select/select';
@@ -15,6 +16,7 @@ import { useJob } from '../../stores/job.ts';
 import { partsAmong, useSelection } from '../../stores/selection.ts';
 import MaterialField from './MaterialField.vue';
 import { useMaterialChoices } from './materialChoices.ts';
+import { useKnown } from '../known.ts';
 import { newId } from '../stepEdits.ts';
 import { withLaterRule } from './laterSchedule.ts';
 import { paintFaces } from './paintFaces.ts';
@@ -24,6 +26,7 @@ const props = defineProps<{ schedule: ShownSchedule }>();
 const store = useJob();
 const selection = useSelection();
 const faces = useFaces();
+const known = useKnown();
 const { nameOf, colourOf } = useMaterialChoices();
 
 /** Id of the schedule that is made behind steps that make materials. */
@@ -81,11 +84,11 @@ function scopesOfParts(): Scope[] {
       const rows = partsAmong(scene, select(scene, { by: 'layer', layers: [layer] }));
       out.push({ id: `layer ${layer}`, label: `Layer ${layer}`, rows, make: (to) => (rules) => givenToLayer(rules, layer, to) }); // prettier-ignore
     }
-  const users = partsByMaterial(scene);
-  const had = partsByMaterial(props.schedule.before.value);
+  const users = usersIn(scene);
+  const had = usersIn(props.schedule.before.value);
   const used = [...users].filter(([, rows]) => rows.some((row) => parts.has(row)));
   for (const [id, rows] of used.slice(0, MOST)) {
-    const name = id === 'none' ? 'there is no material' : `${scene.materials[id]?.name ?? id} is used`;
+    const name = id === 'none' ? 'there is no material' : `${known.material(id)} is used`;
     const isKnown = had.has(id) || props.schedule.rules.value.some((rule) => rule.material === id);
     const how = isKnown
       ? { make: (to: string): ChangeRules => (rules) => givenEverywhere(rules, id, to, had.has(id)) } // prettier-ignore
@@ -93,6 +96,16 @@ function scopesOfParts(): Scope[] {
     out.push({ id: `material ${id}`, label: `Everywhere ${name}`, rows: of(rows), ...how });
   }
   return out.map((one) => ({ ...one, count: counted(one.rows.size, 'part') }));
+}
+/** Parts by the materials that they show; one of the library is the same however its pictures lie. */
+function usersIn(scene: Scene): Map<string, number[]> {
+  const out = new Map<string, Set<number>>();
+  for (const [id, rows] of partsByMaterial(scene)) {
+    const all = out.get(libraryId(id)) ?? new Set<number>();
+    for (const row of rows) all.add(row);
+    out.set(libraryId(id), all);
+  }
+  return new Map([...out].map(([id, rows]) => [id, [...rows]]));
 }
 const scope = computed(() => scopes.value.find(({ id }) => id === chosen.value) ?? scopes.value[0]);
 /** Scopes as they stand in the list: what is tried does not change the list. */
