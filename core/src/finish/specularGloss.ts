@@ -1,4 +1,4 @@
-/** Specular-gloss to metal-rough materials, by the formulas in the Khronos glTF extension KHR_materials_pbrSpecularGlossiness. */
+/** Specular-gloss materials as metal-rough ones and back, by the formulas in the Khronos glTF extension KHR_materials_pbrSpecularGlossiness. */
 
 /** Reflectance of everything that is not a metal, at normal incidence. */
 const DIELECTRIC = 0.04;
@@ -25,6 +25,32 @@ export function metalRough({ diffuse, specular, glossiness }: SpecularGloss): {
     return Math.min(1, Math.max(0, fromDiffuse * (1 - share) + fromSpecular * share));
   }) as [number, number, number];
   return { baseColor, metallic, roughness: 1 - glossiness };
+}
+
+/** What a metal-rough material is called. Linear colours, factors 0 to 1. */
+export interface MetalRough {
+  baseColor: readonly number[];
+  metallic: number;
+  roughness: number;
+}
+
+/** The way back: diffuse is what is no metal and is not reflected, specular what is reflected at normal incidence (appendix of the extension). */
+export function specularGloss({ baseColor, metallic, roughness }: MetalRough): SpecularGloss {
+  return {
+    diffuse: baseColor.map((value) => value * (1 - DIELECTRIC) * (1 - metallic)),
+    specular: baseColor.map((value) => DIELECTRIC + (value - DIELECTRIC) * metallic),
+    glossiness: 1 - roughness,
+  };
+}
+
+/** The largest difference that a material has from itself after it was converted there and back, 0 to 1. */
+export function roundTripError(material: MetalRough): number {
+  const back = metalRough(specularGloss(material));
+  return Math.max(
+    ...back.baseColor.map((value, i) => Math.abs(value - material.baseColor[i])),
+    Math.abs(back.metallic - material.metallic),
+    Math.abs(back.roughness - material.roughness),
+  );
 }
 
 /** Perceived brightness, weights of the extension. */

@@ -9,7 +9,7 @@ export function pngOf({ width, height, data }: MadePicture): Uint8Array {
   new DataView(head.buffer).setUint32(0, width);
   new DataView(head.buffer).setUint32(4, height);
   head.set([8, 2, 0, 0, 0], 8);
-  const chunks = [chunk('IHDR', head), chunk('IDAT', zlibSync(rows, { level: 9 })), chunk('IEND', new Uint8Array())];
+  const chunks = [chunk('IHDR', head), chunk('IDAT', zlibSync(rows, { level: 6 })), chunk('IEND', new Uint8Array())];
   const out = new Uint8Array(8 + chunks.reduce((sum, { length }) => sum + length, 0));
   out.set([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
   let at = 8;

@@ -8,6 +8,7 @@ import { LIBRARY, libraryMaterial } from '@noble-prism/core/finish/library/libra
 import { OWN, ownCopy } from '@noble-prism/core/finish/library/own';
 import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
 import { libraryId } from '@noble-prism/core/finish/library/given';
+import { roundTripError, specularGloss } from '@noble-prism/core/finish/specularGloss';
 import { givenToRows } from '@noble-prism/core/finish/scopes';
 import type { Material } from '@noble-prism/core/scene/types';
 import { counted, formatLength, formatNumber } from '@noble-prism/core/units';
@@ -76,6 +77,18 @@ const facts = computed(() => {
     ...(clearcoat ? [{ name: 'Clear coat', value: percent(clearcoat) }] : []),
     ...(emissive ? [{ name: 'Glow', value: `× ${formatNumber(Math.max(...emissive))}` }] : []),
     ...(size === undefined ? [] : [{ name: 'Pictures cover', value: formatLength(size, 'm') }]),
+    ...workflow.value,
+  ];
+});
+
+/** The same for programs that ask for diffuse, specular and gloss, and what is lost on the way there and back. */
+const workflow = computed(() => {
+  const { diffuse, specular, glossiness } = specularGloss(shown.value.material);
+  return [
+    { name: 'As diffuse', value: hexFromLinear(diffuse) },
+    { name: 'Specular', value: hexFromLinear(specular) },
+    { name: 'Gloss', value: percent(glossiness) },
+    { name: 'There and back', value: `${percent(roundTripError(shown.value.material))} off` },
   ];
 });
 

@@ -10,8 +10,10 @@ const props = defineProps<{
   /** Pixels across, as it stands on the page. */
   size: number;
 }>();
-// Twice as fine as it stands, for fine screens.
-const picture = computed(() => props.material && swatchOf(props.material, props.size * 2));
+// As fine as the screen is.
+const picture = computed(
+  () => props.material && swatchOf(props.material, Math.ceil(props.size * window.devicePixelRatio)),
+);
 const colour = computed(() => (props.material ? hexFromLinear(props.material.baseColor) : 'transparent'));
 </script>
 
