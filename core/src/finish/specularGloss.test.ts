@@ -22,7 +22,7 @@ it('a metal has no diffuse colour, and reflects in its own', () => {
 it('what is wholly metal or not at all comes back as it was; what is between loses a little, which is told', () => {
   for (const material of LIBRARY) {
     const error = roundTripError(material);
-    if (material.metallic === 0 || material.metallic === 1) expect(error, material.name).toBeLessThan(0.02);
+    if (material.metallic === 0 || material.metallic === 1) expect(error, material.name).toBeLessThan(0.03);
     else expect(error, material.name).toBeLessThan(0.2);
   }
   expect(roundTripError({ baseColor: [0.5, 0.5, 0.5], metallic: 0.5, roughness: 0.5 })).toBeGreaterThan(0);
