@@ -34,13 +34,15 @@ export interface MetalRough {
   roughness: number;
 }
 
-/** The way back: diffuse is what is no metal and is not reflected, specular what is reflected at normal incidence (appendix of the extension). */
+/**
+ * The way back: specular is what is reflected at normal incidence, diffuse what is no metal, of which the surface shows as much as is not
+ * reflected (the extension's own conversion).
+ */
 export function specularGloss({ baseColor, metallic, roughness }: MetalRough): SpecularGloss {
-  return {
-    diffuse: baseColor.map((value) => value * (1 - DIELECTRIC) * (1 - metallic)),
-    specular: baseColor.map((value) => DIELECTRIC + (value - DIELECTRIC) * metallic),
-    glossiness: 1 - roughness,
-  };
+  const specular = baseColor.map((value) => DIELECTRIC + (value - DIELECTRIC) * metallic);
+  const strength = 1 - Math.max(...specular);
+  const share = strength < EPSILON ? 0 : ((1 - DIELECTRIC) * (1 - metallic)) / strength;
+  return { diffuse: baseColor.map((value) => value * share), specular, glossiness: 1 - roughness };
 }
 
 /** The largest difference that a material has from itself after it was converted there and back, 0 to 1. */
@@ -59,7 +61,8 @@ function brightness([r, g, b]: readonly number[]): number {
 }
 
 function solveMetallic(diffuse: number, specular: number, strength: number): number {
-  if (specular < DIELECTRIC) return 0;
+  // What reflects as much as no metal does is none, however dark it is: there the equation has two answers.
+  if (specular <= DIELECTRIC + EPSILON) return 0;
   const b = (diffuse * strength) / (1 - DIELECTRIC) + specular - 2 * DIELECTRIC;
   const c = DIELECTRIC - specular;
   const root = Math.sqrt(Math.max(0, b * b - 4 * DIELECTRIC * c));

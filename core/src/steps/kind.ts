@@ -73,6 +73,8 @@ export interface StepSpec<P extends object> {
    * goes behind those that have the same or a lower one.
    */
   readonly place: number;
+  /** Kinds that a new one stands before, wherever it would go otherwise. */
+  readonly before?: readonly string[];
   /** Raised when the same parameters begin to give another result. */
   readonly version: number;
   /**

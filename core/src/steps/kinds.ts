@@ -200,6 +200,8 @@ export function withSteps(steps: readonly Step[], added: readonly Step[], newId:
 /** Where a new step belongs in a list: see `place`. */
 export function placeFor(kind: string, steps: readonly Step[]): number {
   // A kind of a newer program goes where most go.
-  const place = STEP_KINDS.get(kind)?.place ?? WHEREVER;
-  return steps.findLastIndex((step) => (STEP_KINDS.get(step.kind)?.place ?? WHEREVER) <= place) + 1;
+  const { place = WHEREVER, before = [] } = STEP_KINDS.get(kind) ?? {};
+  const behind = steps.findLastIndex((step) => (STEP_KINDS.get(step.kind)?.place ?? WHEREVER) <= place) + 1;
+  const first = steps.findIndex((step) => before.includes(step.kind));
+  return first < 0 ? behind : Math.min(behind, first);
 }

@@ -10,7 +10,7 @@ import { composed, translation } from '../scene/matrix.ts';
 import { select } from '../select/select.ts';
 import { ballMesh, boxMesh } from '../testing/meshes.ts';
 import { sceneWith } from '../testing/scenes.ts';
-import { checkSteps, stepKind } from './kinds.ts';
+import { checkSteps, placeFor, stepKind } from './kinds.ts';
 import type { UvParameters } from './uv.ts';
 
 const FRAME = [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0];
@@ -129,6 +129,11 @@ describe('the step', () => {
     const parts = [...after.nodes];
     return { after, parts, before, report: reports[0], mesh: async (i: number) => unpackMesh(await blobs.get(parts[i].mesh!)) }; // prettier-ignore
   }
+
+  it('stands before the materials, and behind what turns the model upright', () => {
+    const list = [['tessellate'], ['turn'], ['finishes'], ['faces']].map(([kind]) => ({ kind, id: kind, on: true, selector: { by: 'all' as const }, parameters: {} })); // prettier-ignore
+    expect([placeFor('uv', list), placeFor('uv', list.slice(0, 2)), placeFor('pivot', list)]).toEqual([2, 2, 4]);
+  });
 
   it('leaves parts of one shape one shape', async () => {
     const { parts, after, before, report } = await applied({});

@@ -7,7 +7,7 @@ import { geometryPlace } from '../scene/spot.ts';
 import type { Hash, MeshFigures, Scene } from '../scene/types.ts';
 import type { ProjectOptions, Projection } from '../mesh/project.ts';
 import { counted, formatAngle, formatNumber } from '../units.ts';
-import { defineStep, eachRow, isFailed } from './kind.ts';
+import { defineStep, eachRow, isFailed, WHEREVER } from './kind.ts';
 import type { Lookup, Work } from './kind.ts';
 
 export interface UvParameters {
@@ -34,9 +34,6 @@ interface Piece {
   frame: readonly number[];
   rows: number[];
 }
-
-/** Before the materials: how their pictures lie depends on the coordinates. */
-const BEFORE_FINISHES = 190;
 
 /** Rounded to a micrometre and as much of a turn: places that two engines compute differently in the last bit are one. */
 const round = (value: number) => Math.round(value * 1e6) / 1e6 + 0;
@@ -98,7 +95,9 @@ export const uvStep = defineStep<UvParameters>({
   also: ['uv', 'mapping', 'projection', 'box', 'unwrap', 'brick', 'real world scale'],
   act: 'Lay',
   station: 'finishes',
-  place: BEFORE_FINISHES,
+  place: WHEREVER,
+  // How the pictures of materials lie depends on the coordinates.
+  before: ['finishes', 'own-materials', 'merge-materials', 'faces', 'textures'],
   version: VERSION,
   needs: 'geometry',
   fields: {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One rule of the schedule, edited: what is changed is shown in the view, and applied by a button. */
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue';
+import { ruleKind } from '@noble-prism/core/select/rules';
 import { patternProblem } from '@noble-prism/core/select/patterns';
 import type { Selector } from '@noble-prism/core/select/select';
 import type { FinishRule } from '@noble-prism/core/steps/finishes';
@@ -54,6 +55,10 @@ const problem = computed(() => problemIn(draft.value.which));
 function problemIn(which: Selector): string | undefined {
   if (which.by === 'name') return which.pattern === '' ? 'The name is missing.' : patternProblem(which.pattern);
   if (which.by === 'property') return patternProblem(which.name) ?? patternProblem(which.value);
+  const words = ruleKind(which.by).fields as Record<string, { type: string; label: string }>;
+  for (const [name, { type, label }] of Object.entries(words))
+    if (type === 'words' && (which as unknown as Record<string, string[]>)[name].length === 0)
+      return `${label}: choose at least one.`;
   return 'of' in which ? which.of.map(problemIn).find(Boolean) : undefined;
 }
 
