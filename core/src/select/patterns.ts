@@ -16,15 +16,15 @@ export function oncePerNumber(texts: Texts, test: (text: string) => boolean): (n
 /** The inside of `/…/`; undefined for a pattern with stars. */
 const expressionIn = (pattern: string) => /^\/(.+)\/$/u.exec(pattern)?.[1];
 
-/** A repetition within something that is repeated: such an expression may try for ever. */
-const REPEATED_TWICE = /\((?:[^()\\]|\\.)*[*+}](?:[^()\\]|\\.)*\)[*+{]/u;
+/** A repetition, or a choice, within something that is repeated: such an expression may try for ever. */
+const REPEATED_TWICE = /\((?:[^()\\]|\\.)*[*+}|](?:[^()\\]|\\.)*\)[*+{]/u;
 
 /** What is wrong with a pattern, for people; undefined where it can be used. */
 export function patternProblem(pattern: string): string | undefined {
   const expression = expressionIn(pattern);
   if (expression === undefined) return undefined;
   if (REPEATED_TWICE.test(expression))
-    return `The pattern ${pattern} repeats something that is repeated within itself: looking for it may never end.`;
+    return `The pattern ${pattern} repeats something that is repeated, or a choice, within itself: looking for it may never end.`;
   try {
     new RegExp(expression, 'iu');
     return undefined;

@@ -86,3 +86,9 @@ export function ownCopy(
   const plain = JSON.parse(JSON.stringify({ ...material, id, name, origin: 'library' })) as Material;
   return { material: plain, textures: [...new Set(used)] };
 }
+
+/** An own material as it is shown alone: with the way in which the pictures that it shares are made. */
+export function shownAlone({ material, of }: OwnMaterial): Material {
+  const made = of === undefined ? undefined : libraryMaterial(of)?.made;
+  return made ? { ...material, ...{ made } } : material;
+}

@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
 import { FAMILIES } from '@noble-prism/core/finish/library/entry';
 import { LIBRARY, libraryMaterial } from '@noble-prism/core/finish/library/library';
-import { OWN, ownCopy } from '@noble-prism/core/finish/library/own';
+import { OWN, ownCopy, shownAlone } from '@noble-prism/core/finish/library/own';
 import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
 import { libraryId } from '@noble-prism/core/finish/library/given';
 import { roundTripError, specularGloss } from '@noble-prism/core/finish/specularGloss';
@@ -35,14 +35,9 @@ interface Shown {
 }
 const OWN_FAMILY = 'Own';
 const all = computed<Shown[]>(() => [
-  ...library.own.map((own) => ({ material: withPictures(own), family: OWN_FAMILY, also: '', own })),
+  ...library.own.map((own) => ({ material: shownAlone(own), family: OWN_FAMILY, also: '', own })),
   ...LIBRARY.map((material) => ({ material, family: material.family, also: material.also })),
 ]);
-/** An own material with the pictures that it shares, as a ball shows them. */
-function withPictures({ material, of }: OwnMaterial): Material {
-  const made = of === undefined ? undefined : libraryMaterial(of)?.made;
-  return made ? { ...material, ...{ made } } : material;
-}
 const sought = ref('');
 const families = computed(() => {
   const words = sought.value.toLowerCase().split(/\s+/).filter(Boolean);
@@ -61,7 +56,7 @@ const chosen = ref(LIBRARY[0].id);
 const shown = computed(() => all.value.find(({ material }) => material.id === chosen.value) ?? all.value[0]);
 /** What is edited, as it is by now. */
 const edited = ref<{ own: OwnMaterial; fresh: boolean }>();
-const ball = computed<Material>(() => (edited.value ? withPictures(edited.value.own) : shown.value.material));
+const ball = computed<Material>(() => (edited.value ? shownAlone(edited.value.own) : shown.value.material));
 
 const percent = (value: number) => `${formatNumber(value * 100)} %`;
 const facts = computed(() => {

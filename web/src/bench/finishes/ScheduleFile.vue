@@ -9,16 +9,20 @@ import { counted } from '@noble-prism/core/units';
 import FileButton from '../../parts/FileButton.vue';
 import { saveFile } from '../../parts/saveFile.ts';
 import { useJob } from '../../stores/job.ts';
+import { useLibrary } from '../../stores/library.ts';
 import { useKnown } from '../known.ts';
 import type { ShownSchedule } from './schedule.ts';
 
 const props = defineProps<{ schedule: ShownSchedule }>();
 const store = useJob();
 const known = useKnown();
+const library = useLibrary();
 
 const error = ref('');
 const read = shallowRef<{ file: string; rules: FinishRule[]; idle: FinishRule[] }>();
-const named = computed(() => ({ materials: store.base.materials, sources: store.base.sources.map((source) => ({ ...source, name: known.source(source.id) })) })); // prettier-ignore
+/** Own materials are called by their names in files, as all others are. */
+const own = computed(() => Object.fromEntries(library.own.map(({ material }) => [material.id, material])));
+const named = computed(() => ({ materials: { ...store.base.materials, ...own.value }, sources: store.base.sources.map((source) => ({ ...source, name: known.source(source.id) })) })); // prettier-ignore
 
 const fileName = (ending: string) => `${store.job?.name ?? 'job'}, finishes.${ending}`;
 function exportAs(ending: 'csv' | 'json'): void {

@@ -1,6 +1,7 @@
 /** Materials that a rule can give: of the library, and those that the job has. */
 import { computed } from 'vue';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
+import { shownAlone } from '@noble-prism/core/finish/library/own';
 import type { Material } from '@noble-prism/core/scene/types';
 import { LIBRARY, libraryMaterial } from '@noble-prism/core/finish/library/library';
 import { AS_RECEIVED } from '@noble-prism/core/finish/rule';
@@ -26,11 +27,9 @@ export function useMaterialChoices() {
   const store = useJob();
   const library = useLibrary();
   void library.load();
-  /** An own material as a ball shows it: with the pictures that it shares. */
   const ownOf = (id: string): Material | undefined => {
     const own = library.own.find(({ material }) => material.id === id);
-    const made = own?.of && libraryMaterial(own.of)?.made;
-    return own && (made ? { ...own.material, ...{ made } } : own.material);
+    return own && shownAlone(own);
   };
   const ofJob = computed(() =>
     Object.values(store.base.materials)
