@@ -11,6 +11,7 @@ import {
   SRGBColorSpace,
 } from 'three';
 import type { Material as ThreeMaterial, Texture } from 'three';
+import { meanColour } from '@noble-prism/core/finish/library/given';
 import type { Material, Scene, TextureUse } from '@noble-prism/core/scene/types';
 import { isBlended, NO_MATERIAL } from '@noble-prism/core/scene/types';
 import type { TextureStore } from './textures.ts';
@@ -67,7 +68,9 @@ export class MaterialStore {
     const seenThrough = opacity * (1 - transmission * GLASS);
     const common = {
       // A part without a material that has colours of its own shows them as they are.
-      color: coloured && material.id === NO_MATERIAL.id ? new Color(0xffffff) : new Color().setRGB(...baseColor),
+      // Until its picture is there, a material of the library is shown in its mean colour.
+      color:
+        coloured && material.id === NO_MATERIAL.id ? new Color(0xffffff) : new Color().setRGB(...meanColour(material)),
       transparent: isBlend,
       opacity: seenThrough,
       depthWrite: !isBlend,
@@ -89,7 +92,10 @@ export class MaterialStore {
         apply(map);
         made.needsUpdate = true;
       });
-    put(textures.baseColor, true, (map) => (made.map = map));
+    put(textures.baseColor, true, (map) => {
+      made.map = map;
+      if (material.id !== NO_MATERIAL.id) made.color.setRGB(...baseColor);
+    });
     put(textures.opacity, false, (map) => (made.alphaMap = map));
     if (made instanceof MeshStandardMaterial) {
       put(textures.roughness ?? textures.metallicRoughness, false, (map) => (made.roughnessMap = map));
