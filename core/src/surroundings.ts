@@ -18,10 +18,29 @@ export interface Picture {
   data: Uint8Array;
 }
 
+/** What the head of a picture file says. */
+export interface PictureFacts {
+  width: number;
+  height: number;
+  /** Bits of a channel. */
+  bits: number;
+  /** Name of the colour profile that is embedded, where it is not that of sRGB. */
+  profile?: string;
+}
+
+export interface PictureView {
+  /** Pixels to scale it to; as it is where absent. */
+  size?: { width: number; height: number };
+  /** Numbers, not colours: taken as they are stored, whatever profile is embedded. Colours come as sRGB. */
+  values?: boolean;
+}
+
 /** Opens and makes picture files. */
 export interface PictureCodec {
-  /** @param size to scale it to; as it is where absent. @throws PrismError `not-readable` */
-  decode(bytes: Uint8Array, mime: string, size?: { width: number; height: number }): Promise<Picture>;
+  /** @throws PrismError `not-readable`, `too-large` */
+  facts(bytes: Uint8Array, mime: string): Promise<PictureFacts>;
+  /** @throws PrismError `not-readable`, `too-large` */
+  decode(bytes: Uint8Array, mime: string, view?: PictureView): Promise<Picture>;
   /** @returns a PNG file */
   encode(picture: Picture): Promise<Uint8Array>;
 }

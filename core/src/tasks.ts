@@ -1,5 +1,6 @@
 /** The heavy tasks by name: what a worker thread can be asked to do. Input and output can be cloned between threads. */
 import type { BakeInput, BakeOutput } from './linkage/bake.ts';
+import type { PictureInput, PictureOutput } from './finish/sets/makePicture.ts';
 import type { SurfaceInput, SurfaceOutput } from './finish/made/surface.ts';
 import type { MassInput, MassOutput } from './mesh/mass.ts';
 import type { JoinInput, JoinOutput } from './mesh/join.ts';
@@ -30,6 +31,7 @@ export interface TaskInputs {
   exact: ExactInput;
   bake: BakeInput;
   surface: SurfaceInput;
+  picture: PictureInput;
 }
 
 export interface TaskOutputs {
@@ -47,6 +49,7 @@ export interface TaskOutputs {
   exact: ExactShape;
   bake: BakeOutput;
   surface: SurfaceOutput;
+  picture: PictureOutput;
 }
 
 export type TaskName = keyof TaskInputs;
@@ -60,6 +63,7 @@ export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOut
   exact: async (input) => (await import('./solid/readExact.ts')).readExact(input),
   bake: async (input) => (await import('./linkage/bake.ts')).bake(input),
   surface: async (input) => (await import('./finish/made/surface.ts')).surface(input),
+  picture: async (input) => (await import('./finish/sets/makePicture.ts')).makePicture(input),
   join: async (input) => (await import('./mesh/join.ts')).join(input),
   split: async (input) => (await import('./mesh/split.ts')).split(input),
   mass: async (input) => (await import('./mesh/mass.ts')).mass(input),

@@ -14,9 +14,10 @@ export function furniture(): Uint8Array {
     'furniture/pictures/larch.png': png(128, grain),
     'furniture/pictures/enamel.png': png(64, enamel),
 
-    // These belong to a set, and no file says so: a step of the preparation does.
-    'furniture/pictures/larch_normal.png': png(128, () => [128, 128, 255]),
-    'furniture/pictures/larch_roughness.png': png(128, worn),
+    // These belong to a set, and no file says so: a step of the preparation does. Green of the normals is turned round, and gloss is
+    // roughness turned round: as the pictures of many makers are.
+    'furniture/pictures/larch_normal.png': png(128, grooved),
+    'furniture/pictures/larch_gloss.png': png(128, worn),
   };
   return zipSync(files, { level: 9, mtime: new Date('2026-03-02T08:00:00') });
 }
@@ -189,8 +190,19 @@ function grain(x: number, y: number): [number, number, number] {
 /** Boards that were sat on are smoother in the middle. */
 function worn(_: number, y: number): [number, number, number] {
   const edge = Math.abs((y % 32) - 16) / 16;
-  const value = Math.round(120 + 90 * edge);
+  const value = Math.round(135 - 90 * edge);
   return [value, value, value];
+}
+
+/** Boards with round edges, and a cross groove, as normals whose green points down. */
+function grooved(x: number, y: number): [number, number, number] {
+  const slope = (at: number, pitch: number) => {
+    const from = (at % pitch) - pitch / 2 + 0.5;
+    return Math.abs(from) > pitch / 2 - 3 ? Math.sign(from) * 0.6 : 0;
+  };
+  const [dx, down] = [slope(x, 64), slope(y, 32)];
+  const length = Math.hypot(dx, down, 1);
+  return [dx, down, 1].map((value) => Math.round(127.5 + (127.5 * value) / length)) as [number, number, number];
 }
 
 /** Green outside, white inside of the shade. */

@@ -66,10 +66,13 @@ export function demoSteps(source: (file: string) => string): Step[] {
       selector: { by: 'name', pattern: 'Bench * slats' },
       parameters: {
         set: 'larch',
-        slots: {
-          normal: looseTextureId(source('furniture.zip'), 'furniture/pictures/larch_normal.png'),
-          roughness: looseTextureId(source('furniture.zip'), 'furniture/pictures/larch_roughness.png'),
-        },
+        pictures: [
+          { texture: looseTextureId(source('furniture.zip'), 'furniture/pictures/larch_normal.png'), holds: 'normals-down' },
+          {
+            texture: looseTextureId(source('furniture.zip'), 'furniture/pictures/larch_gloss.png'),
+            holds: 'gloss',
+          },
+        ],
         material: '',
         tile: 1,
       },

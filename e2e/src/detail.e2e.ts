@@ -1,11 +1,9 @@
-// Deciding how fine: two settings side by side, what was measured, what the file states, what a texture set belongs to.
+// Deciding how fine: two settings side by side, what was measured, what the file states.
 import { expect, test } from '@playwright/test';
-import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Bench, models, newJob } from './bench.ts';
 
 const AS1 = join(models, 'as1-tu-203.stp');
-const picture = (name: string) => ({ name, bytes: new Uint8Array(readFileSync(join(models, 'OBJ', 'SpiderTex.jpg'))) });
 
 /** Drops the open assembly and waits until all of it is there. */
 async function received(bench: Bench): Promise<void> {
@@ -80,29 +78,6 @@ test('limits the edges, and says what is wrong with a limit', async ({ page }) =
   await apply.click();
   await expect.poll(() => bench.triangles()).toBeGreaterThan(2 * before);
   await expect(bench.step('Tessellate')).toContainText('edges up to 10');
-});
-
-test('says what a loose texture set belongs to, and takes it off again', async ({ page }) => {
-  const bench = await newJob(page, 'Texture set');
-  await received(bench);
-  const bare = await bench.middle();
-  await bench.drop(picture('oak_basecolor.jpg'), picture('oak_normal.jpg'), picture('oak_roughness.jpg'));
-  const sheet = bench.panel.getByRole('article').last();
-  await expect(sheet).toContainText('3 bound to nothing');
-  await expect(sheet).toContainText('colour, normals, roughness');
-  await bench.row('as1').first().click();
-  await sheet.getByRole('combobox', { name: 'What oak belongs to' }).click();
-  await page.getByRole('option', { name: /the selection, 18 parts/ }).click();
-  await expect(sheet).toContainText('3 found');
-  await page.keyboard.press('Escape');
-  await expect.poll(() => bench.middle()).not.toBe(bare);
-  const width = sheet.getByRole('textbox', { name: 'Width' });
-  await width.fill('50 mm');
-  await width.press('Tab');
-  await expect(bench.step('Textures')).toContainText('oak, 0.05');
-  await sheet.getByRole('button', { name: 'Take oak off again' }).click();
-  await expect(sheet).toContainText('3 bound to nothing');
-  expect(bench.errors).toEqual([]);
 });
 
 test('puts a USD scene together from the layers that were dropped with it', async ({ page }) => {

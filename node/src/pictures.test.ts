@@ -2,6 +2,8 @@
 // KTX 2.0 from an encoder of its own. Open picture: duckCM.tga of assimp-testmodels.
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { crc32 } from 'node:zlib';
+import sharp from 'sharp';
 import { encodeToKTX2 } from 'ktx2-encoder';
 import { describe, expect, it, vi } from 'vitest';
 import { PrismError } from '@noble-prism/core/errors';
@@ -41,6 +43,62 @@ function tiff(): Uint8Array {
   ]); // prettier-ignore
 }
 
+describe('pictures that are not as they should be', () => {
+  const plain = (pixel: number[]) =>
+    sharp(Uint8Array.from(Array.from({ length: 16 }, () => pixel).flat()), {
+      raw: { width: 4, height: 4, channels: 3 },
+    });
+  const first = async (bytes: Uint8Array, mime: string, values: boolean) =>
+    [...(await nodePictures.decode(bytes, mime, { values })).data].slice(0, 4);
+
+  it.each([
+    ['rgb16', 3],
+    ['grey16', 1],
+  ] as const)('with 16 bits a channel come with 8: %s', async (space, channels) => {
+    const wide = Uint16Array.from({ length: 16 * channels }, (_, i) => [0x80ff, 0x4000, 0xffff][i % channels]);
+    const png = await sharp(wide, { raw: { width: 4, height: 4, channels } })
+      .toColourspace(space)
+      .png()
+      .toBuffer();
+    expect(await nodePictures.facts(png, 'image/png')).toEqual({ width: 4, height: 4, bits: 16 });
+    const pixel = channels === 3 ? [0x80, 0x40, 0xff, 255] : [0x80, 0x80, 0x80, 255];
+    for (const values of [true, false])
+      for (const [i, value] of (await first(png, 'image/png', values)).entries())
+        expect(Math.abs(value - pixel[i])).toBeLessThanOrEqual(1);
+  });
+
+  it('with a colour profile come as sRGB where they are colours, and as stored where they are numbers', async () => {
+    const png = await plain([255, 0, 0]).withIccProfile('p3', { attach: true }).png().toBuffer();
+    const { profile, bits } = await nodePictures.facts(png, 'image/png');
+    expect([profile !== undefined, bits]).toEqual([true, 8]);
+    // The red of sRGB in Display P3: 0.9176, 0.2003, 0.1387 (CSS Color 4, from memory).
+    const stored = await first(png, 'image/png', true);
+    for (const [i, value] of [234, 51, 35, 255].entries()) expect(Math.abs(stored[i] - value)).toBeLessThanOrEqual(2);
+    const seen = await first(png, 'image/png', false);
+    for (const [i, value] of [255, 0, 0, 255].entries()) expect(Math.abs(seen[i] - value)).toBeLessThanOrEqual(2);
+    // That of sRGB itself asks for nothing.
+    const jpeg = await plain([9, 9, 9]).withIccProfile('srgb', { attach: true }).jpeg().toBuffer();
+    expect(await nodePictures.facts(jpeg, 'image/jpeg')).toEqual({ width: 4, height: 4, bits: 8 });
+  });
+
+  it('of 30,000 pixels are refused by what they state, before anything is unpacked', async () => {
+    const png = await plain([1, 2, 3]).png().toBuffer();
+    // Width and height of the head of a PNG (ISO/IEC 15948, 11.2.1), with its check value.
+    const view = new DataView(png.buffer, png.byteOffset);
+    view.setUint32(16, 30_000);
+    view.setUint32(20, 30_000);
+    view.setUint32(29, crc32(png.subarray(12, 29)));
+    for (const open of [() => nodePictures.facts(png, 'image/png'), () => nodePictures.decode(png, 'image/png')])
+      await expect(open()).rejects.toThrow(/30000 × 30000 px; at most 16384 on a side/);
+  });
+
+  it('that are none are called so', async () => {
+    const text = new TextEncoder().encode('These are no pixels, though the name ends in png.');
+    await expect(nodePictures.facts(text, 'image/png')).rejects.toThrow('no picture, whatever its name says');
+    await expect(nodePictures.facts(new Uint8Array(), 'image/jpeg')).rejects.toThrow(PrismError);
+  });
+});
+
 describe('pictures that no browser draws', () => {
   it.each([
     ['image/x-tga', tga(2, [...BGR.blue, ...BGR.white, ...BGR.red, ...BGR.green])],
@@ -79,7 +137,9 @@ describe('pictures that no browser draws', () => {
   it('are scaled without mixing the values of what cannot be seen', async () => {
     const data = Uint8Array.from([...[200, 10, 20, 0], ...[200, 10, 20, 0]]);
     const png = await nodePictures.encode({ width: 2, height: 1, data });
-    const { data: scaled } = await nodePictures.decode(png, 'image/png', { width: 4, height: 2 });
+    const { data: scaled } = await nodePictures.decode(png, 'image/png', {
+      size: { width: 4, height: 2 },
+    });
     expect([...scaled]).toEqual(Array.from({ length: 8 }, () => [200, 10, 20, 0]).flat());
   });
 
@@ -117,11 +177,11 @@ describe('pictures that no browser draws', () => {
     [
       'image/x-tga',
       Uint8Array.from([0, 0, 2, ...new Array<number>(9).fill(0), 255, 255, 255, 255, 24, 0]),
-      /65535 by 65535/,
+      /65535 × 65535 px/,
     ],
-    ['image/bmp', bmp(100_000, 100_000), /pixels/],
-    ['image/tiff', Uint8Array.from([73, 73, 42, 0, 8, 0, 0, 0, 9, 9]), /damaged/],
-    ['image/png', Uint8Array.from([1, 2, 3]), /damaged/],
+    ['image/bmp', bmp(100_000, 100_000), /at most 16384/],
+    ['image/tiff', Uint8Array.from([73, 73, 42, 0, 8, 0, 0, 0, 9, 9]), /no picture/],
+    ['image/png', Uint8Array.from([1, 2, 3]), /no picture/],
     ['image/ktx2', new Uint8Array(90), /KTX2/],
   ])('are refused where they are damaged or state too much: %s', async (mime, bytes, why) => {
     await expect(nodePictures.decode(bytes, mime)).rejects.toThrow(why);

@@ -4,36 +4,71 @@ import { dirname } from 'node:path';
 import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { PrismError } from '@noble-prism/core/errors';
+import { profileName } from './profileName.ts';
 import type { Picture, PictureCodec } from '@noble-prism/core/surroundings';
 
 /** Most pixels of one picture: 16 384 by 8 192, half a gigabyte when it is open. */
 const MAX_PIXELS = 2 ** 27;
+/** What graphics cards take at most. */
+const MAX_SIDE = 16_384;
 
 const require = createRequire(import.meta.url);
 
 export const nodePictures: PictureCodec = {
-  async decode(bytes, mime, size) {
-    let picture: Picture;
-    try {
-      picture = await (DECODERS[mime] ?? bySharp)(bytes);
-    } catch (error) {
-      if (error instanceof PrismError) throw error;
-      throw new PrismError('not-readable', `it is damaged (${(error as Error).message.split('\n')[0]}).`);
+  facts: (bytes, mime) => opening(async () => {
+    if (DECODERS[mime]) {
+      const { width, height } = await DECODERS[mime](bytes);
+      return { width, height, bits: 8 };
     }
+    const { width, height, depth, icc } = await open(bytes).metadata();
+    checkPixels(width, height);
+    const profile = icc && profileName(icc);
+    return { width, height, bits: BITS[depth] ?? 8, ...(profile && !/s\s?RGB/i.test(profile) ? { profile } : {}) };
+  }),
+  decode: (bytes, mime, { size, values = false } = {}) => opening(async () => {
+    const picture = await (DECODERS[mime] ?? bySharp)(bytes, values);
     if (!size || (size.width === picture.width && size.height === picture.height)) return picture;
     return scaled(picture, size);
-  },
+  }),
   encode: async (picture) => new Uint8Array(await raw(picture).png({ compressionLevel: 6 }).toBuffer()),
-};
+}; // prettier-ignore
 
-const DECODERS: Record<string, (bytes: Uint8Array) => Promise<Picture>> = {
+async function opening<T>(open: () => Promise<T>): Promise<T> {
+  try {
+    return await open();
+  } catch (error) {
+    if (error instanceof PrismError) throw error;
+    const [why] = (error as Error).message.split('\n');
+    if (/unsupported image format/i.test(why)) throw new PrismError('not-readable', 'it is no picture, whatever its name says.');
+    throw new PrismError('not-readable', `it is damaged (${why}).`);
+  }
+} // prettier-ignore
+
+const DECODERS: Record<string, (bytes: Uint8Array, values?: boolean) => Promise<Picture>> = {
   'image/x-tga': tga,
   'image/bmp': bmp,
   'image/ktx2': ktx2,
 };
 
-async function bySharp(bytes: Uint8Array): Promise<Picture> {
-  const { data, info } = await sharp(bytes, { limitInputPixels: MAX_PIXELS })
+/** Bits of a channel by what libvips calls them. */
+const BITS: Record<string, number> = {
+  uchar: 8,
+  char: 8,
+  ushort: 16,
+  short: 16,
+  uint: 32,
+  int: 32,
+  float: 32,
+  double: 64,
+};
+
+/** Its size is checked before it is unpacked, against limits of our own, which say so in our words. */
+const open = (bytes: Uint8Array, ignoreIcc = false) => sharp(bytes, { limitInputPixels: false, ignoreIcc });
+
+async function bySharp(bytes: Uint8Array, values = false): Promise<Picture> {
+  const { width, height } = await open(bytes).metadata();
+  checkPixels(width, height);
+  const { data, info } = await open(bytes, values)
     .toColourspace('srgb')
     .ensureAlpha()
     .raw()
@@ -66,8 +101,8 @@ async function scaled(
 
 function checkPixels(width: number, height: number): void {
   if (width < 1 || height < 1) throw new PrismError('not-readable', 'it states no size.');
-  if (width * height > MAX_PIXELS)
-    throw new PrismError('too-large', `it states ${width} by ${height} pixels; at most ${MAX_PIXELS} are taken.`);
+  if (width * height > MAX_PIXELS || Math.max(width, height) > MAX_SIDE)
+    throw new PrismError('too-large', `it states ${width} × ${height} px; at most ${MAX_SIDE} on a side, and ${MAX_SIDE} × ${MAX_PIXELS / MAX_SIDE} in all, are taken. Make it smaller first.`); // prettier-ignore
 }
 
 async function tga(bytes: Uint8Array): Promise<Picture> {

@@ -1,6 +1,7 @@
 /** A worker thread that runs heavy tasks of the core by name, one at a time. */
 import { parentPort } from 'node:worker_threads';
 import { asPrismError } from '@noble-prism/core/errors';
+import { providePictures } from '@noble-prism/core/finish/sets/makePicture';
 import { provideKernel, kernel } from '@noble-prism/core/solid/kernel';
 import { TASKS } from '@noble-prism/core/tasks';
 import type { TaskName } from '@noble-prism/core/tasks';
@@ -13,6 +14,7 @@ export interface ThreadRequest {
 }
 
 provideKernel(loadKernel);
+providePictures(async () => (await import('./pictures.ts')).nodePictures);
 
 parentPort?.on('message', async ({ number, task, input }: ThreadRequest) => {
   try {

@@ -84,13 +84,18 @@ export async function joinPictures(
   });
   if (there.length === 0) return undefined;
   const opened = [];
-  for (const { blob, mime } of there) opened.push(await codec.decode(await blobs.get(blob), mime));
+  // What goes into one channel is a value; a base colour is a colour.
+  const isValue = ({ to }: (typeof there)[number]) => to.length === 1;
+  for (const part of there)
+    opened.push(await codec.decode(await blobs.get(part.blob), part.mime, { values: isValue(part) }));
   const width = Math.max(...opened.map((picture) => picture.width));
   const height = Math.max(...opened.map((picture) => picture.height));
   const data = new Uint8Array(width * height * 4).fill(255);
-  for (const [i, { use, to, blob, mime }] of there.entries()) {
+  for (const [i, part] of there.entries()) {
+    const { use, to, blob, mime } = part;
     const fits = opened[i].width === width && opened[i].height === height;
-    const picture = fits ? opened[i] : await codec.decode(await blobs.get(blob), mime, { width, height });
+    const view = { size: { width, height }, values: isValue(part) };
+    const picture = fits ? opened[i] : await codec.decode(await blobs.get(blob), mime, view);
     for (const channel of to) copyChannel(picture, data, use, to.length > 1 ? channel : undefined, channel);
   }
   return codec.encode({ width, height, data });

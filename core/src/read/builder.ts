@@ -35,6 +35,7 @@ import type {
 } from '../scene/types.ts';
 import type { Reading, SourceFile } from './reader.ts';
 import { storePicture } from './textures.ts';
+import type { PictureUse } from './textures.ts';
 
 /**
  * A geometry farther from its origin than this many times its own size would shake in single precision: it gets an origin of its
@@ -288,12 +289,21 @@ export class SceneBuilder {
           progress?.(i + 1, this.#geometries.length);
         }
         for (const { texture, bytes } of this.#textures.values())
-          if (bytes) await storePicture(texture, bytes, blobs, this.warnings, options);
+          if (bytes) await storePicture(texture, bytes, blobs, this.warnings, options, this.#useOf(texture));
         for (const { info, tracks } of this.#animations)
           if (info.nodes > 0) info.keys = await blobs.put(asJson({ tracks } satisfies AnimationKeys));
         return sceneWith(hashes, meshes);
       },
     };
+  }
+
+  /** What a picture is for. By glTF 2.0 profiles that are embedded say nothing. */
+  #useOf({ id }: Texture): PictureUse {
+    if (this.facts.format.startsWith('glTF')) return 'values';
+    const isColour = Object.values(this.#materials).some(
+      ({ textures }) => textures?.baseColor?.texture === id || textures?.emissive?.texture === id,
+    );
+    return isColour ? 'colour' : 'values';
   }
 
   /** The rows, with their meshes where these are made. */

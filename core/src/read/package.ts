@@ -131,7 +131,7 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
         ...options,
         ...(begun ? { begun: (first: Scene) => begun(whole(first)) } : {}),
       });
-      for (const { texture, bytes } of unbound) await storePicture(texture, bytes, blobs, failures, options);
+      for (const { texture, bytes } of unbound) await storePicture(texture, bytes, blobs, failures, options, 'loose');
       return whole(scene);
     },
   };
@@ -164,7 +164,7 @@ function picturesOnly(file: SourceFile, beside: Companions, sourceId: string): R
   return {
     survey: scene(),
     async build(blobs, options = {}) {
-      for (const { texture, bytes } of unbound) await storePicture(texture, bytes, blobs, warnings, options);
+      for (const { texture, bytes } of unbound) await storePicture(texture, bytes, blobs, warnings, options, 'loose');
       return scene();
     },
   };

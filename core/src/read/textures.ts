@@ -1,6 +1,7 @@
 /** Pictures: what kind they are, how large, how they are stored, and which of a package belong to nothing yet. */
 import { PrismError } from '../errors.ts';
 import type { Warning } from '../errors.ts';
+import { signsOf } from '../finish/sets/signs.ts';
 import { hashData } from '../scene/hash.ts';
 import type { Texture } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
@@ -28,12 +29,21 @@ export function pictureSize(bytes: Uint8Array): { width: number; height: number 
 
 /** Kinds that are drawn and delivered as they are. */
 const AS_THEY_ARE = new Set(['image/png', 'image/jpeg', 'image/webp']);
-/** Kinds with more than eight bits a channel: as PNG they would lose what they are for. */
+/** Kinds with more than eight bits a channel that are for light: as PNG they would lose what they are for. */
 const KEPT_WHOLE = new Set(['image/x-exr', 'image/vnd.radiance', 'application/octet-stream']);
 
+/** What a picture is for, as far as it is known while it is read. */
+export type PictureUse =
+  /** Its profile is applied where it has one. */
+  | 'colour'
+  /** Taken as it is stored. */
+  | 'values'
+  /** Nothing refers to it: what it looks like is noted, and its profile applied when it is known what it is for. */
+  | 'loose';
+
 /**
- * Stores the file of a picture, and beside it the same as PNG where neither a browser nor glTF takes its kind. One that cannot be
- * opened is kept as it is, with a warning.
+ * Stores the file of a picture, and beside it the same as PNG of eight bits where neither a browser nor glTF takes its kind, its depth or
+ * its colours. One that cannot be opened is kept as it is, with a warning.
  */
 export async function storePicture(
   texture: Texture,
@@ -41,18 +51,30 @@ export async function storePicture(
   blobs: BlobStore,
   warnings: Warning[],
   { pictures }: BuildOptions,
+  use: PictureUse,
 ): Promise<void> {
+  const { name, mime } = texture;
   texture.blob = await blobs.put(bytes);
-  if (AS_THEY_ARE.has(texture.mime) || KEPT_WHOLE.has(texture.mime) || !pictures) return;
+  if (KEPT_WHOLE.has(mime) || !pictures) return;
   try {
-    const picture = await pictures.decode(bytes, texture.mime);
+    const { width, height, bits, profile } = await pictures.facts(bytes, mime);
+    Object.assign(texture, { width, height });
+    if (bits !== 8) texture.bits = bits;
+    if (profile && use !== 'values') texture.profile = profile;
+    const converted = use === 'colour' && profile !== undefined;
+    const stays = AS_THEY_ARE.has(mime) && bits === 8 && !converted;
+    if (stays && use !== 'loose') return;
+    const picture = await pictures.decode(bytes, mime, { values: !converted });
+    if (use === 'loose') texture.signs = signsOf(picture);
+    if (stays) return;
     texture.png = await blobs.put(await pictures.encode(picture));
-    texture.width = picture.width;
-    texture.height = picture.height;
+    if (converted)
+      warnings.push({ code: 'picture-profile', message: `The picture ${name} has the colour profile ${profile}: its colours were converted to sRGB.`, where: name }); // prettier-ignore
   } catch (error) {
     if (!(error instanceof PrismError)) throw error;
-    const message = `The picture ${texture.name} cannot be opened: ${error.message}`;
-    warnings.push({ code: 'bad-picture', message, where: texture.name });
+    texture.problem = error.message;
+    const message = `The picture ${name} cannot be opened: ${error.message}`;
+    warnings.push({ code: 'bad-picture', message, where: name });
   }
 }
 

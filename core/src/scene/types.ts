@@ -3,6 +3,7 @@
  * content and is only referred to.
  */
 import type { Warning } from '../errors.ts';
+import type { PictureSigns } from '../finish/sets/signs.ts';
 import type { Link } from '../linkage/links.ts';
 import type { Vector } from './matrix.ts';
 import type { Box, Hash } from './node.ts';
@@ -157,12 +158,20 @@ export interface Texture {
   mime: string;
   /** Blob of the picture file as received. */
   blob?: Hash;
-  /** Blob of the same as PNG, for kinds of file that neither a browser nor glTF takes. */
+  /** Blob of the same as PNG, which is used instead where the file itself would not be seen as it is meant. */
   png?: Hash;
   bytes: number;
   /** Pixels. */
   width?: number;
   height?: number;
+  /** Bits of a channel, where they are not 8. */
+  bits?: number;
+  /** Name of the colour profile that is embedded, where it is not that of sRGB. */
+  profile?: string;
+  /** Why it cannot be opened, where that is so. */
+  problem?: string;
+  /** What it looks like; of pictures that nothing refers to. */
+  signs?: PictureSigns;
 }
 
 /** What a source holds, counted before anything is computed. */

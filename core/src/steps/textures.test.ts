@@ -1,10 +1,10 @@
-// What is read from names of pictures is common practice among their makers; no source fixes it.
+// Where pictures stand in a material: glTF 2.0, 3.9.
 import { describe, expect, it } from 'vitest';
 import { applyStep } from './kind.ts';
-import { textureSets } from '../finish/textureSets.ts';
 import { readAll, fileOf } from '../testing/reading.ts';
 import type { Texture } from '../scene/types.ts';
 import { texturesStep } from './textures.ts';
+import type { TexturesParameters } from './textures.ts';
 
 const picture = (name: string): Texture => ({
   id: name,
@@ -14,54 +14,6 @@ const picture = (name: string): Texture => ({
   mime: 'image/png',
   bytes: 1,
 });
-const setsOf = (...names: string[]) =>
-  textureSets(names.map(picture)).map(({ name, slots, others }) => ({ name, slots, others }));
-
-describe('texture sets', () => {
-  it.each([
-    [
-      ['tex/oak_basecolor_2k.png', 'tex/oak_normal_2k.png', 'tex/oak_ORM_2k.png'],
-      {
-        baseColor: 'tex/oak_basecolor_2k.png',
-        normal: 'tex/oak_normal_2k.png',
-        metallicRoughness: 'tex/oak_ORM_2k.png',
-        occlusion: 'tex/oak_ORM_2k.png',
-      },
-      'oak',
-    ],
-    [
-      ['Brick Wall-Albedo.jpg', 'Brick Wall-AmbientOcclusion.jpg'],
-      { baseColor: 'Brick Wall-Albedo.jpg', occlusion: 'Brick Wall-AmbientOcclusion.jpg' },
-      'Brick Wall',
-    ],
-    [
-      ['Metal032_1K_Color.jpg', 'Metal032_1K_NormalGL.jpg'],
-      { baseColor: 'Metal032_1K_Color.jpg', normal: 'Metal032_1K_NormalGL.jpg' },
-      'Metal032',
-    ],
-    [
-      ['oak_color.png', 'oak_roughness.png', 'oak_Metalness.png', 'oak_opacity.png'],
-      {
-        baseColor: 'oak_color.png',
-        roughness: 'oak_roughness.png',
-        metallic: 'oak_Metalness.png',
-        opacity: 'oak_opacity.png',
-      },
-      'oak',
-    ],
-    [['Tile-Gloss.png'], { gloss: 'Tile-Gloss.png' }, 'Tile'],
-    [['poster.png'], { baseColor: 'poster.png' }, 'poster'],
-  ])('%j are one set', (names, slots, name) => {
-    expect(setsOf(...names)).toEqual([{ name, slots, others: [] }]);
-  });
-
-  it('are kept apart by what their names have in common, and name what no slot takes', () => {
-    const sets = setsOf('oak_color.png', 'oak_height.png', 'ash_color.png', 'oak_NormalDX.png');
-    expect(sets.map(({ name }) => name)).toEqual(['oak', 'ash']);
-    expect(sets[0].others.map(({ what }) => what)).toEqual(['height', 'normals with green turned round']);
-  });
-});
-
 describe('the step', () => {
   const OBJ = `mtllib a.mtl
 v 0 0 0
@@ -84,7 +36,12 @@ f 1 2 3
     return { ...scene, textures: { [texture.id]: texture } };
   };
   const all = new Set([0, 1, 2, 3]);
-  const parameters = { set: 'oak', slots: { baseColor: 'oak_color.png' }, material: '', tile: 0.5 };
+  const parameters: TexturesParameters = {
+    set: 'oak',
+    pictures: [{ texture: 'oak_color.png', holds: 'colour' }],
+    material: '',
+    tile: 0.5,
+  };
 
   it('binds the pictures to one material only, and leaves the others', async () => {
     const scene = await read();
@@ -111,10 +68,9 @@ f 1 2 3
   it('says which parts cannot show them, and which pictures are gone', async () => {
     const scene = await read();
     const { problems } = applyStep(texturesStep, { ...scene, textures: {} }, all, parameters, () => undefined);
-    expect(problems).toEqual([
-      '1 part without texture coordinates: the pictures cannot be seen there.',
-      '1 picture of oak not in the job any more.',
-    ]);
+    expect(problems).toEqual(['A picture of oak is not in the job any more.']);
+    const bare = applyStep(texturesStep, scene, all, parameters, () => undefined);
+    expect(bare.problems).toEqual(['1 part without texture coordinates: the pictures cannot be seen there.']);
   });
 
   it('uses the width of the picture where coordinates are lengths', async () => {
@@ -128,34 +84,64 @@ f 1 2 3
     expect(next.materials[board?.materials[0] ?? ''].textures?.baseColor?.scale).toEqual([2, 2]);
   });
 
-  it('takes gloss as roughness the other way round, instead of what was there for both', async () => {
+  it('waits for a picture that has to be made, and takes what was made instead of what was there for both', async () => {
     const scene = await read();
     const texture = { ...picture('oak_gloss.png'), blob: 'b' };
-    const wood = Object.values(scene.materials).find(({ name }) => name === 'Wood');
-    const dressed = { ...wood!, textures: { metallicRoughness: { texture: 'oak_color.png', uv: 0 } } };
-    const { scene: next } = applyStep(
-      texturesStep,
-      {
-        ...scene,
-        textures: { ...scene.textures, [texture.id]: texture },
-        materials: { ...scene.materials, [dressed.id]: dressed },
-      },
-      all,
-      { ...parameters, slots: { gloss: texture.id } },
-      () => undefined,
-    );
+    const wood = Object.values(scene.materials).find(({ name }) => name === 'Wood')!;
+    const dressed = { ...wood, textures: { roughness: { texture: 'oak_color.png', uv: 0 } } };
+    const before = {
+      ...scene,
+      textures: { ...scene.textures, [texture.id]: texture },
+      materials: { ...scene.materials, [dressed.id]: dressed },
+    };
+    const bound: TexturesParameters = { ...parameters, pictures: [{ texture: texture.id, holds: 'gloss' }] };
+    const [work] = texturesStep.work?.(before, all, bound) ?? [];
+    expect(work).toMatchObject({ task: 'picture', label: 'oak, surface' });
+    const waiting = applyStep(texturesStep, before, all, bound, () => undefined);
+    expect([waiting.changed, waiting.pending]).toEqual([0, 2]);
+
+    const made = { blob: 'm', bytes: 7, width: 4, height: 4 };
+    const { scene: next } = applyStep(texturesStep, before, all, bound, (key) => (key === work.key ? made : undefined));
     const board = next.nodes.find(({ name }) => name === 'Board');
     const material = next.materials[board?.materials[0] ?? ''];
-    expect(material.textures).toEqual({ roughness: { texture: texture.id, uv: 0, inverted: true } });
-    expect(material.roughness).toBe(1);
-    expect(material.metallic).toBe(wood?.metallic);
+    const [use] = Object.values(material.textures ?? {});
+    expect(material.textures).toEqual({ metallicRoughness: use });
+    expect(next.textures[use.texture]).toMatchObject({
+      blob: 'm',
+      name: 'oak_surface.png',
+      mime: 'image/png',
+      width: 4,
+    });
+    // Blue of it is white: metalness stays the factor that it was.
+    expect([material.roughness, material.metallic]).toEqual([1, wood.metallic]);
+
+    const failed = applyStep(texturesStep, before, all, bound, () => ({ failed: 'it is damaged.' }));
+    expect([failed.changed, failed.problems]).toEqual([0, ['oak, surface: it is damaged.']]);
   });
 
-  it('refuses a set without pictures and sizes that make no sense', () => {
+  it('reads what older programs saved: a picture for each slot', () => {
+    const slots = { baseColor: 'a', normal: 'b', metallicRoughness: 'c', occlusion: 'c', gloss: 'd' };
+    expect(texturesStep.upgrades?.[0]({ set: 'oak', slots, material: '', tile: 2 })).toEqual({
+      set: 'oak',
+      pictures: [
+        { texture: 'a', holds: 'colour' },
+        { texture: 'b', holds: 'normals' },
+        { texture: 'c', holds: { r: 'occlusion', g: 'roughness', b: 'metalness' } },
+        { texture: 'd', holds: 'gloss' },
+      ],
+      material: '',
+      tile: 2,
+    });
+  });
+
+  it('refuses a set without pictures, channels that hold nothing known, and sizes that make no sense', () => {
     const check = (change: object) => () =>
       texturesStep.schema.validateSync({ ...parameters, ...change }, { strict: true });
-    expect(check({ slots: {} })).toThrow('no picture');
+    expect(check({ pictures: [] })).toThrow('no picture');
+    expect(check({ pictures: [{ texture: 'a', holds: 'shine' }] })).toThrow(/must be one of/);
+    expect(check({ pictures: [{ texture: 'a', holds: {} }] })).toThrow('None of its channels');
+    expect(check({ pictures: [{ texture: 'a', holds: { r: 'normals' } }] })).toThrow(/must be one of/);
     expect(check({ tile: 0 })).toThrow(/0.001.m/);
-    expect(check({})).not.toThrow();
+    expect(check({ pictures: [{ texture: 'a', holds: { r: 'gloss' } }] })).not.toThrow();
   });
 });

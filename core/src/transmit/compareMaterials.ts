@@ -103,7 +103,10 @@ export async function comparePicture(
     const hash = texture.png ?? texture.blob;
     if (!hash) continue;
     const mime = texture.png ? 'image/png' : texture.mime;
-    const source = await codec.decode(await blobs.get(hash), mime, { width, height });
+    const source = await codec.decode(await blobs.get(hash), mime, {
+      size: { width, height },
+      values: to.length === 1,
+    });
     for (const channel of to) {
       const from = to.length > 1 ? channel : 'rgba'.indexOf(use.channel ?? 'g');
       for (let at = 0; at < width * height * 4; at += 4) {

@@ -2,8 +2,9 @@
 import type { Document, Material as GltfMaterial, Texture as GltfTexture, TextureInfo } from '@gltf-transform/core';
 import { isJoined, joinedName, joinedTextures, joinPictures } from '../finish/joined.ts';
 import type { JoinedSlot, JoinedTexture } from '../finish/joined.ts';
+import { pictureFile } from '../finish/pictureFile.ts';
 import { isBlended, NO_MATERIAL } from '../scene/types.ts';
-import type { Material, Scene, Texture, TextureUse } from '../scene/types.ts';
+import type { Material, Scene, TextureUse } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
 import type { WriteOptions } from './writer.ts';
 
@@ -11,12 +12,6 @@ type Extensions = typeof import('@gltf-transform/extensions');
 
 /** Kinds of picture that glTF takes, two of them by an extension. */
 const PICTURES = new Set(['image/png', 'image/jpeg', 'image/webp', 'image/ktx2']);
-
-/** The file of a picture that glTF takes: as received where it takes that, or else as PNG. */
-function fileForGltf({ blob, png, mime }: Texture): { blob: string; mime: string } | undefined {
-  if (blob && PICTURES.has(mime)) return { blob, mime };
-  return png ? { blob: png, mime: 'image/png' } : undefined;
-}
 
 export class GltfMaterials {
   readonly #made = new Map<string, Promise<GltfMaterial>>();
@@ -128,7 +123,7 @@ export class GltfMaterials {
   #texture(id: string): Promise<GltfTexture | undefined> {
     return this.#once(id, async () => {
       const texture = this.scene.textures[id];
-      const file = texture && fileForGltf(texture);
+      const file = texture && pictureFile(texture, PICTURES);
       if (!texture || !file) return undefined;
       const { EXTTextureWebP, KHRTextureBasisu } = this.extensions;
       if (file.mime === 'image/webp') this.document.createExtension(EXTTextureWebP).setRequired(true);

@@ -424,7 +424,8 @@ export const ROUTES: readonly Route[] = [
     handle: async (ctx, _body, { blobs }) => {
       const bytes = await blobs.get(ctx.params.hash);
       ctx.set('Cache-Control', 'private, max-age=31536000, immutable');
-      ctx.type = 'application/octet-stream';
+      // Pictures can be shown where they are referred to; everything else is bytes.
+      ctx.type = pictureType(bytes) ?? 'application/octet-stream';
       return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length);
     },
   },

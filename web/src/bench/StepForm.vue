@@ -19,6 +19,8 @@ const props = defineProps<{
   kind: string;
   /** Fields that mean nothing as things are. */
   hides?: readonly string[];
+  /** There is nothing yet that it could be about: only what stands first is shown. */
+  idle?: boolean;
 }>();
 const store = useJob();
 const form = useStepForm<Record<string, unknown>>(props.kind, { previewed: true });
@@ -39,71 +41,80 @@ const links = computed(() =>
 const isWhole = computed(() => form.spec.whole?.(form.parameters) ?? false);
 const spotIn = (name: string) => form.parameters[name] as Spot | undefined;
 const keyIn = (name: string) => form.parameters[name] as string | undefined;
-defineExpose({ selector: form.selector, parameters: form.parameters, shown: form.shown, setAll: form.setAll });
+defineExpose({
+  selector: form.selector,
+  parameters: form.parameters,
+  shown: form.shown,
+  editing: form.editing,
+  setAll: form.setAll,
+});
 </script>
 
 <template>
-  <FieldRow
-    v-for="[name, field] in fields"
-    :id="`${kind}-${name}`"
-    :key="name"
-    :field="field"
-    :model-value="form.parameters[name]"
-    @update:model-value="form.set(name, $event)"
-    @enter="form.save"
-  >
-    <RowField
-      v-if="field.type === 'row'"
+  <slot name="first" />
+  <template v-if="!idle">
+    <FieldRow
+      v-for="[name, field] in fields"
       :id="`${kind}-${name}`"
-      :label="field.label"
-      :optional="field.optional"
-      :model-value="keyIn(name)"
+      :key="name"
+      :field="field"
+      :model-value="form.parameters[name]"
       @update:model-value="form.set(name, $event)"
+      @enter="form.save"
+    >
+      <RowField
+        v-if="field.type === 'row'"
+        :id="`${kind}-${name}`"
+        :label="field.label"
+        :optional="field.optional"
+        :model-value="keyIn(name)"
+        @update:model-value="form.set(name, $event)"
+      />
+      <ChoiceField
+        v-else-if="field.type === 'link'"
+        :id="`${kind}-${name}`"
+        :choices="links"
+        :model-value="keyIn(name) || undefined"
+        placeholder="choose a link"
+        empty="Nothing is linked yet."
+        @update:model-value="form.set(name, $event)"
+      />
+      <SpotField
+        v-else-if="field.type === 'spot'"
+        :id="`${kind}-${name}`"
+        :label="field.label"
+        :with-axis="field.withAxis"
+        :model-value="spotIn(name)"
+        @update:model-value="form.set(name, $event)"
+      />
+    </FieldRow>
+    <slot />
+    <FormRow v-if="!isWhole" :id="`${kind}-scope`" label="Concerns">
+      <ScopeField
+        :id="`${kind}-scope`"
+        :model-value="form.selector.value"
+        :counts="form.counts.value"
+        @update:model-value="form.choose"
+      />
+    </FormRow>
+    <p v-if="form.lacks.value && !form.error.value" class="note warn" role="status">{{ form.lacks.value }}</p>
+    <p v-for="sentence in beforehand" :key="sentence" class="note warn">{{ sentence }}</p>
+    <StepActions
+      :editing="form.editing.value"
+      :report="form.report.value"
+      :changed="form.changed.value"
+      :error="form.error.value"
+      :add="form.spec.act"
+      :begun-there="form.spec.begunThere"
+      :tried="form.tried.value"
+      :previews="form.previews.value"
+      :beside="form.spec.beside"
+      :added="form.addedReport.value"
+      @preview="form.togglePreview"
+      @save="form.save"
+      @close="form.close"
     />
-    <ChoiceField
-      v-else-if="field.type === 'link'"
-      :id="`${kind}-${name}`"
-      :choices="links"
-      :model-value="keyIn(name) || undefined"
-      placeholder="choose a link"
-      empty="Nothing is linked yet."
-      @update:model-value="form.set(name, $event)"
-    />
-    <SpotField
-      v-else-if="field.type === 'spot'"
-      :id="`${kind}-${name}`"
-      :label="field.label"
-      :with-axis="field.withAxis"
-      :model-value="spotIn(name)"
-      @update:model-value="form.set(name, $event)"
-    />
-  </FieldRow>
-  <slot />
-  <FormRow v-if="!isWhole" :id="`${kind}-scope`" label="Concerns">
-    <ScopeField
-      :id="`${kind}-scope`"
-      :model-value="form.selector.value"
-      :counts="form.counts.value"
-      @update:model-value="form.choose"
-    />
-  </FormRow>
-  <p v-if="form.lacks.value && !form.error.value" class="note warn" role="status">{{ form.lacks.value }}</p>
-  <p v-for="sentence in beforehand" :key="sentence" class="note warn">{{ sentence }}</p>
-  <StepActions
-    :editing="form.editing.value"
-    :report="form.report.value"
-    :changed="form.changed.value"
-    :error="form.error.value"
-    :add="form.spec.act"
-    :begun-there="form.spec.begunThere"
-    :tried="form.tried.value"
-    :previews="form.previews.value"
-    :beside="form.spec.beside"
-    :added="form.addedReport.value"
-    @preview="form.togglePreview"
-    @save="form.save"
-    @close="form.close"
-  />
+  </template>
 </template>
 
 <style scoped>

@@ -25,9 +25,10 @@ import { STATIONS } from '../bench/stations.ts';
 import { shortcutOf } from '../bench/shortcuts.ts';
 import { openStep } from '../bench/stepEdits.ts';
 import { provideActions } from '../bench/actions.ts';
-import { followOpenStep } from '../bench/openAction.ts';
+import { followOpenStep, openAction } from '../bench/openAction.ts';
 import { useNotices } from '../stores/notices.ts';
 import { ERROR_TITLES } from '@noble-prism/core/errors';
+import { isPicture } from '@noble-prism/core/read/pictureKinds';
 import { droppedFiles } from '../api/bundle.ts';
 import { useJob } from '../stores/job.ts';
 import { NO_BANDS } from '../spectrum/bands.ts';
@@ -127,12 +128,16 @@ const actions = provideActions({
 followOpenStep(go);
 
 const hasFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false;
-function drop(event: DragEvent): void {
+async function drop(event: DragEvent): Promise<void> {
   dropping.value = 0;
-  if (!hasFiles(event)) return;
+  if (!hasFiles(event) || !event.dataTransfer) return;
   event.preventDefault();
-  go('receive');
-  if (event.dataTransfer) void store.receive(droppedFiles(event.dataTransfer));
+  const files = await droppedFiles(event.dataTransfer);
+  // Where what was dropped is worked on: pictures by themselves are sets of textures.
+  const isSet = files.length > 0 && files.every(({ path }) => isPicture(path));
+  if (isSet) openAction('finishes', 'textures');
+  go(isSet ? 'finishes' : 'receive');
+  void store.receive(files);
 }
 
 onMounted(() => window.addEventListener('keydown', key, true));

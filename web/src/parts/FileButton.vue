@@ -3,7 +3,14 @@
 import { ref } from 'vue';
 
 defineOptions({ inheritAttrs: false });
-defineProps<{ label: string; accept: string; multiple?: boolean; look?: string }>();
+defineProps<{
+  label: string;
+  accept?: string;
+  multiple?: boolean;
+  /** A folder is chosen, with everything in it. */
+  folder?: boolean;
+  look?: string;
+}>();
 const emit = defineEmits<{ choose: [files: { path: string; file: File }[]] }>();
 const chooser = ref<HTMLInputElement>();
 
@@ -11,7 +18,7 @@ function choose(event: Event): void {
   const input = event.target as HTMLInputElement;
   emit(
     'choose',
-    [...(input.files ?? [])].map((file) => ({ path: file.name, file })),
+    [...(input.files ?? [])].map((file) => ({ path: file.webkitRelativePath || file.name, file })),
   );
   // The same file can be chosen again.
   input.value = '';
@@ -23,6 +30,7 @@ function choose(event: Event): void {
     ref="chooser"
     type="file"
     :multiple="multiple"
+    :webkitdirectory="folder"
     :accept="accept"
     class="visually-hidden"
     :aria-label="label"

@@ -1,6 +1,7 @@
 /** Pictures of the scene for the view: fetched when a material needs them, drawn from then on. */
 import { ClampToEdgeWrapping, MirroredRepeatWrapping, RepeatWrapping, SRGBColorSpace, Texture } from 'three';
-import type { Scene, Texture as SceneTexture, TextureUse } from '@noble-prism/core/scene/types';
+import { pictureFile } from '@noble-prism/core/finish/pictureFile';
+import type { Scene, TextureUse } from '@noble-prism/core/scene/types';
 import { fetchBlob } from '../api/client.ts';
 
 /** Kinds that a browser can draw. */
@@ -19,7 +20,7 @@ export class TextureStore {
   /** A texture for one use; it gets its picture when that has come. Undefined where there is nothing to draw. */
   use(scene: Scene, use: TextureUse | undefined, isColour: boolean, ready: (texture: Texture) => void): void {
     const entry = use && scene.textures[use.texture];
-    const file = entry && fileToDraw(entry);
+    const file = entry && pictureFile(entry, DRAWABLE);
     if (!use || !file) return;
     void this.#picture(file, use).then((picture) => {
       if (!picture) return;
@@ -57,12 +58,6 @@ export class TextureStore {
     for (const texture of this.#made) texture.dispose();
     this.#pictures.clear();
   }
-}
-
-/** The file of a picture that a browser draws: as received, or else as PNG. */
-function fileToDraw({ blob, png, mime }: SceneTexture): { blob: string; mime: string } | undefined {
-  if (blob && DRAWABLE.has(mime)) return { blob, mime };
-  return png ? { blob: png, mime: 'image/png' } : undefined;
 }
 
 const AS_STORED: ImageBitmapOptions = { premultiplyAlpha: 'none', colorSpaceConversion: 'none' };

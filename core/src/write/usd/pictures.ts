@@ -1,10 +1,14 @@
 /** Pictures of a delivery in USD: files beside the layer, or in its package. PNG and JPEG, which all readers of packages open. */
 import { isJoined, joinedName, joinPictures } from '../../finish/joined.ts';
 import type { JoinedTexture } from '../../finish/joined.ts';
+import { pictureFile } from '../../finish/pictureFile.ts';
 import type { Scene, TextureUse } from '../../scene/types.ts';
 import type { BlobStore, PictureCodec } from '../../surroundings.ts';
 import { safeFileName } from '../../transmit/fileNames.ts';
 import type { WrittenFile } from '../writer.ts';
+
+/** Kinds that every reader of USD takes. */
+const TAKEN = new Set(['image/png', 'image/jpeg']);
 
 export class UsdPictures {
   readonly files: WrittenFile[] = [];
@@ -29,9 +33,8 @@ export class UsdPictures {
   async #received(id: string): Promise<string | undefined> {
     const texture = this.scene.textures[id];
     if (!texture) return undefined;
-    if (texture.blob && (texture.mime === 'image/png' || texture.mime === 'image/jpeg'))
-      return this.#add(texture.name, await this.blobs.get(texture.blob), texture.mime);
-    return texture.png && this.#add(texture.name, await this.blobs.get(texture.png), 'image/png');
+    const file = pictureFile(texture, TAKEN);
+    return file && this.#add(texture.name, await this.blobs.get(file.blob), file.mime);
   }
 
   async #joined(texture: JoinedTexture): Promise<string | undefined> {
