@@ -11,6 +11,7 @@ for (const name of [
   'structure',
   'schedule',
   'project',
+  'unwrap',
   'linkage',
   'meshes',
   'evaluate',

@@ -53,7 +53,13 @@ export interface Memo {
 
 /** Runs a heavy task somewhere: in this thread, in a worker thread, in a killable process. */
 export interface Workbench {
-  run<K extends TaskName>(task: K, input: TaskInputs[K], signal?: AbortSignal): Promise<TaskOutputs[K]>;
+  /** @param tell hears which share is done, of tasks that say so */
+  run<K extends TaskName>(
+    task: K,
+    input: TaskInputs[K],
+    signal?: AbortSignal,
+    tell?: (share: number) => void,
+  ): Promise<TaskOutputs[K]>;
   /** How many tasks run side by side. */
   readonly width: number;
 }

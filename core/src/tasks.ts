@@ -11,6 +11,7 @@ import type { ReduceInput, ReduceOutput } from './mesh/reduce.ts';
 import type { ScaleInput, ScaleOutput } from './mesh/scale.ts';
 import type { ExactShape } from './measure/exactShape.ts';
 import type { SplitInput, SplitOutput } from './mesh/split.ts';
+import type { UnwrapInput, UnwrapOutput } from './mesh/unwrap.ts';
 import type { BodiesInput, BodiesOutput } from './solid/bodies.ts';
 import type { ExactInput } from './solid/readExact.ts';
 import type { ForecastInput, ForecastOutput } from './solid/forecast.ts';
@@ -23,6 +24,7 @@ export interface TaskInputs {
   paint: PaintInput;
   pieces: PiecesInput;
   project: ProjectInput;
+  unwrap: UnwrapInput;
   scale: ScaleInput;
   join: JoinInput;
   split: SplitInput;
@@ -41,6 +43,7 @@ export interface TaskOutputs {
   paint: PaintOutput;
   pieces: PiecesOutput;
   project: ProjectOutput;
+  unwrap: UnwrapOutput;
   scale: ScaleOutput;
   join: JoinOutput;
   split: SplitOutput;
@@ -54,8 +57,11 @@ export interface TaskOutputs {
 
 export type TaskName = keyof TaskInputs;
 
+/** Hears which share of a task is done, 0 to 1. */
+export type Tell = (share: number) => void;
+
 /** Each is loaded when it is first asked for: a thread that tessellates needs nothing of what reduces. */
-export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOutputs[K]> } = {
+export const TASKS: { [K in TaskName]: (input: TaskInputs[K], tell?: Tell) => Promise<TaskOutputs[K]> } = {
   bodies: async (input) => (await import('./solid/bodies.ts')).bodiesOf(input),
   tessellate: async (input) => (await import('./solid/tessellate.ts')).tessellate(input),
   reduce: async (input) => (await import('./mesh/reduce.ts')).reduce(input),
@@ -70,5 +76,6 @@ export const TASKS: { [K in TaskName]: (input: TaskInputs[K]) => Promise<TaskOut
   paint: async (input) => (await import('./mesh/paint.ts')).paint(input),
   pieces: async (input) => (await import('./mesh/pieces.ts')).pieces(input),
   project: async (input) => (await import('./mesh/project.ts')).project(input),
+  unwrap: async (input, tell) => (await import('./mesh/unwrap.ts')).unwrap(input, tell),
   scale: async (input) => (await import('./mesh/scale.ts')).scale(input),
 };

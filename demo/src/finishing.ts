@@ -37,6 +37,14 @@ export function finishingSteps(source: (file: string) => string): Step[] {
       selector: { by: 'source', sources: [source('lower-station.ifc')] },
       parameters: { projection: 'box', frame: 'part', from: 'z', turn: 0, offsetU: 0, offsetV: 0, scale: 1 },
     },
+    // Slabs get a second set, for light that is baked.
+    {
+      id: 'slab-sheets',
+      kind: 'unwrap',
+      on: true,
+      selector: { by: 'layer', layers: ['A-SLAB'] },
+      parameters: { set: 'second', pixels: '1024', padding: 4 },
+    },
     { id: 'finishes', kind: 'finishes', on: true, selector: ALL, parameters: { rules }, format: 2 },
     // The furniture brings one iron under five names.
     { id: 'one-iron', kind: 'merge-materials', on: true, selector: ALL, parameters: { tolerance: 0.01 } },

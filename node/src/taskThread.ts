@@ -16,9 +16,21 @@ export interface ThreadRequest {
 provideKernel(loadKernel);
 providePictures(async () => (await import('./pictures.ts')).nodePictures);
 
+/** Often enough for somebody who waits, milliseconds. */
+const EVERY = 200;
+
+function tell(number: number): (share: number) => void {
+  let last = performance.now();
+  return (share) => {
+    if (performance.now() - last < EVERY) return;
+    last = performance.now();
+    parentPort?.postMessage({ number, share });
+  };
+}
+
 parentPort?.on('message', async ({ number, task, input }: ThreadRequest) => {
   try {
-    const output = task === 'warm' ? await kernel().then(() => undefined) : await TASKS[task](input as never);
+    const output = task === 'warm' ? await kernel().then(() => undefined) : await TASKS[task](input as never, tell(number));
     const transfer = output && 'blob' in output ? [output.blob.buffer as ArrayBuffer] : [];
     parentPort?.postMessage({ number, output }, transfer);
   } catch (error) {

@@ -13,6 +13,7 @@ interface Pending {
   input: unknown;
   resolve(output: unknown): void;
   reject(error: unknown): void;
+  tell?: (share: number) => void;
   started?: NodeJS.Timeout;
 }
 
@@ -50,14 +51,24 @@ export class ThreadWorkbench implements Workbench {
     await Promise.all(Array.from({ length: threads }, () => this.#enqueue('warm', undefined)));
   }
 
-  run<K extends TaskName>(task: K, input: TaskInputs[K], signal?: AbortSignal): Promise<TaskOutputs[K]> {
-    return this.#enqueue(task, input, signal) as Promise<TaskOutputs[K]>;
+  run<K extends TaskName>(
+    task: K,
+    input: TaskInputs[K],
+    signal?: AbortSignal,
+    tell?: (share: number) => void,
+  ): Promise<TaskOutputs[K]> {
+    return this.#enqueue(task, input, signal, tell) as Promise<TaskOutputs[K]>;
   }
 
-  #enqueue(task: TaskName | 'warm', input: unknown, signal?: AbortSignal): Promise<unknown> {
+  #enqueue(
+    task: TaskName | 'warm',
+    input: unknown,
+    signal?: AbortSignal,
+    tell?: (share: number) => void,
+  ): Promise<unknown> {
     if (this.#closed) return Promise.reject(new PrismError('cancelled', 'The workbench is closed.'));
     return new Promise((resolve, reject) => {
-      const pending: Pending = { task, input, resolve, reject };
+      const pending: Pending = { task, input, resolve, reject, ...(tell ? { tell } : {}) };
       if (signal?.aborted) return reject(new PrismError('cancelled', 'Cancelled.'));
       const onAbort = () => this.#drop(pending, new PrismError('cancelled', 'Cancelled.'));
       signal?.addEventListener('abort', onAbort, { once: true });
@@ -119,7 +130,16 @@ export class ThreadWorkbench implements Workbench {
       deliver(pending);
       this.#pump();
     };
-    worker.on('message', ({ output, error }: { output?: unknown; error?: ReturnType<PrismError['toJSON']> }) => {
+    interface Message {
+      output?: unknown;
+      error?: ReturnType<PrismError['toJSON']>;
+      share?: number;
+    }
+    worker.on('message', ({ output, error, share }: Message) => {
+      if (share !== undefined) {
+        if (lane.worker === worker) lane.busy?.tell?.(share);
+        return;
+      }
       finish((pending) =>
         error ? pending.reject(new PrismError(error.code, error.message, error)) : pending.resolve(output),
       );

@@ -8,7 +8,8 @@ import { boundsOf, figuresOf, packMesh, unpackMesh } from './mesh.ts';
 import type { Mesh } from './mesh.ts';
 import { gather } from './normals.ts';
 
-export type Projection = 'box' | 'plane' | 'cylinder' | 'sphere';
+/** `given` are those that are there: the parameters of the surfaces of a solid, or what a file brought. */
+export type Projection = 'box' | 'plane' | 'cylinder' | 'sphere' | 'given';
 
 export interface ProjectOptions {
   projection: Projection;
@@ -45,7 +46,10 @@ export function projected(mesh: Mesh, options: ProjectOptions): Mesh {
   const { indices } = mesh;
   const placed = inFrame(mesh.positions, options.frame);
   const vertices = mesh.positions.length / 3;
-  const side = SIDE_OF[options.projection](placed, indices, options);
+  const side =
+    options.projection === 'given'
+      ? new Uint8Array(indices.length)
+      : SIDE_OF[options.projection](placed, indices, options);
   // (1) A vertex for each side that it is seen from; most are seen from one.
   const number = new Int32Array(vertices * SIDES).fill(-1);
   const made = new Uint32Array(indices.length);
@@ -64,7 +68,7 @@ export function projected(mesh: Mesh, options: ProjectOptions): Mesh {
   const of = all.subarray(0, count);
   // (2) Where each lies on the picture.
   const uv = new Float32Array(of.length * 2);
-  const put = UV_OF[options.projection](placed, options);
+  const put = options.projection === 'given' ? asGiven(mesh) : UV_OF[options.projection](placed, options);
   const [c, s] = [Math.cos(options.turn), Math.sin(options.turn)];
   for (let i = 0; i < count; i++) {
     put(of[i], sides[i]);
@@ -80,7 +84,7 @@ export function projected(mesh: Mesh, options: ProjectOptions): Mesh {
     normals: gather(mesh.normals, 3, of),
     indices: made,
     uvs: [uv, ...more],
-    trueSize: true,
+    ...(options.projection === 'given' && !mesh.trueSize ? {} : { trueSize: true }),
     ...(mesh.colours ? { colours: gather(mesh.colours, 4, of) } : {}),
   };
 }
@@ -137,7 +141,7 @@ const sidesAround: Sides = (p, indices) => {
   return out;
 };
 
-const SIDE_OF: Record<Projection, Sides> = {
+const SIDE_OF: Record<Exclude<Projection, 'given'>, Sides> = {
   box: sidesOfBox,
   plane: (_p, indices, { from }) => new Uint8Array(indices.length).fill(AXES[from] * 2),
   cylinder: sidesAround,
@@ -163,6 +167,11 @@ const placeOnSide: Place = (p) => (vertex, side) => {
   }
 };
 
+/** Where the first set has it. */
+function asGiven({ uvs: [set] = [] }: Mesh): (vertex: number) => void {
+  return (vertex) => at(set?.[vertex * 2] ?? 0, set?.[vertex * 2 + 1] ?? 0);
+}
+
 function middleOf(p: Float64Array): Vector {
   const { min, max } = boundsOf(p as unknown as Float32Array);
   return [(min[0] + max[0]) / 2, (min[1] + max[1]) / 2, (min[2] + max[2]) / 2];
@@ -176,7 +185,7 @@ function radiusOf(p: Float64Array, [x, y, z]: Vector, around: boolean): number {
   return radius;
 }
 
-const UV_OF: Record<Projection, Place> = {
+const UV_OF: Record<Exclude<Projection, 'given'>, Place> = {
   box: placeOnSide,
   plane: placeOnSide,
   cylinder(p) {

@@ -320,7 +320,10 @@ export async function runWork(
   };
   const run = async (work: Work): Promise<void> => {
     around.signal?.throwIfAborted();
-    const result = await runOne(work, around);
+    // A single piece says how far it is itself, where it can.
+    const tell = (share: number) =>
+      around.progress({ what: `${title} ${work.label}`, done: Math.floor(share * 100), total: 100, unit: '%' });
+    const result = await runOne(work, around, open.length === 1 ? tell : undefined);
     results.set(work.key, result);
     await around.memo.set(work.key, result);
     done++;
@@ -335,10 +338,10 @@ export async function runWork(
   return open.length;
 }
 
-async function runOne(work: Work, around: Surroundings): Promise<unknown> {
+async function runOne(work: Work, around: Surroundings, tell?: (share: number) => void): Promise<unknown> {
   try {
     const began = performance.now();
-    const output = await around.workbench.run(work.task, await work.input(around.blobs), around.signal);
+    const output = await around.workbench.run(work.task, await work.input(around.blobs), around.signal, tell);
     const kept = await work.keep(output, around.blobs);
     return typeof kept === 'object' && kept !== null ? { ...kept, took: (performance.now() - began) / 1000 } : kept;
   } catch (error) {

@@ -45,6 +45,7 @@ import { texturesStep } from './textures.ts';
 import { turnStep } from './turn.ts';
 import { unitStep } from './unit.ts';
 import { upStep } from './up.ts';
+import { unwrapStep } from './unwrap.ts';
 import { uvStep } from './uv.ts';
 import { variantStep } from './variant.ts';
 import { wiresStep } from './wires.ts';
@@ -95,6 +96,7 @@ const list = [
   among(mergeMaterialsStep),
   among(facesStep),
   among(uvStep),
+  among(unwrapStep),
   among(texturesStep),
   among(reduceStep),
 ];

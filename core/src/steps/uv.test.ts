@@ -160,4 +160,19 @@ describe('the step', () => {
     const span = (k: 0 | 1) => Math.max(...side.map((at) => at[k])) - Math.min(...side.map((at) => at[k]));
     expect([span(0), span(1)]).toEqual([4, 3]);
   });
+
+  it('turns, moves and scales what is there already, and leaves what has nothing', async () => {
+    const laid = { ...projected(boxMesh(2, 1, 1), options()) };
+    const sheet = { ...laid, trueSize: false, uvs: [laid.uvs![0].map((value) => value / 4)] };
+    const tree = sceneWith([
+      { name: 'In metres', mesh: laid },
+      { name: 'In tiles', mesh: sheet },
+      { name: 'Bare', mesh: boxMesh(3, 1, 1) },
+    ]);
+    const { parts, after, before, mesh } = await applied({ projection: 'given', offsetU: 0.25, scale: 2 }, tree);
+    expect(before).toEqual(['1 part has no texture coordinates yet, and none are laid on it.']);
+    expect(parts.map((part) => [after.meshes[part.mesh!].uvs ?? 0, after.meshes[part.mesh!].trueSize ?? false])).toEqual([[1, true], [1, false], [0, false]]); // prettier-ignore
+    const moved = (await mesh(0)).uvs![0];
+    for (const [i, value] of laid.uvs![0].entries()) expect(moved[i]).toBeCloseTo((value - (i % 2 ? 0 : 0.25)) / 2, 6);
+  });
 });

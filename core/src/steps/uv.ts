@@ -8,6 +8,7 @@ import type { Hash, MeshFigures, Scene } from '../scene/types.ts';
 import type { ProjectOptions, Projection } from '../mesh/project.ts';
 import { counted, formatAngle, formatNumber } from '../units.ts';
 import { defineStep, eachRow, isFailed, WHEREVER } from './kind.ts';
+import { partedShapes } from './sharedShapes.ts';
 import type { Lookup, Work } from './kind.ts';
 
 export interface UvParameters {
@@ -38,7 +39,10 @@ interface Piece {
 /** Rounded to a micrometre and as much of a turn: places that two engines compute differently in the last bit are one. */
 const round = (value: number) => Math.round(value * 1e6) / 1e6 + 0;
 
-function piecesOf(scene: Scene, rows: RowSet, { frame }: UvParameters): Map<string, Piece> {
+/** Coordinates that are there already lie in no frame. */
+const AS_IT_LIES = [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0];
+
+function piecesOf(scene: Scene, rows: RowSet, { frame, projection }: UvParameters): Map<string, Piece> {
   const { nodes } = scene;
   const out = new Map<string, Piece>();
   const up = new Map<string, readonly number[]>();
@@ -47,7 +51,10 @@ function piecesOf(scene: Scene, rows: RowSet, { frame }: UvParameters): Map<stri
     const mesh = nodes.word('mesh', row);
     if (!mesh || scene.meshes[mesh].triangles === 0) return;
     let twelve: readonly number[];
-    if (frame === 'world') twelve = [...twelveOf(geometryPlace(scene, row))].map(round);
+    if (projection === 'given') {
+      if (!scene.meshes[mesh].uvs) return;
+      twelve = AS_IT_LIES;
+    } else if (frame === 'world') twelve = [...twelveOf(geometryPlace(scene, row))].map(round);
     else {
       // The first placement says which way is up, for all of the shape.
       const known = up.get(mesh);
@@ -77,6 +84,16 @@ function upright(place: Matrix): readonly number[] {
     return [k === right ? scale * sign : 0, k === tall ? scale * sign : 0, k === towards ? scale : 0];
   });
   return [...columns.flat(), 0, 0, 0];
+}
+
+/** Parts without texture coordinates. */
+function bareParts(scene: Scene, rows: RowSet): number {
+  const { kind, mesh } = scene.nodes.columns;
+  let bare = 0;
+  eachRow(scene, rows, (row) => {
+    if (kind[row] === PART && mesh[row] > 0 && !scene.meshes[scene.nodes.word('mesh', row)].uvs) bare++;
+  });
+  return bare;
 }
 
 function optionsOf(
@@ -110,7 +127,9 @@ export const uvStep = defineStep<UvParameters>({
         { value: 'plane', label: 'plane' },
         { value: 'cylinder', label: 'cylinder, upright' },
         { value: 'sphere', label: 'ball' },
+        { value: 'given', label: 'as they are: solid or file' },
       ],
+      help: 'As they are: solids have the parameters of their surfaces, in metres; others what their file brought. Only turned, moved and scaled.',
     },
     frame: {
       type: 'choice',
@@ -120,6 +139,7 @@ export const uvStep = defineStep<UvParameters>({
         { value: 'part', label: 'each part by itself' },
         { value: 'world', label: 'all parts together' },
       ],
+      when: ({ projection }: UvParameters) => projection !== 'given',
       help: 'Together, a pattern goes on from part to part; parts of one shape are then shapes of their own.',
     },
     from: {
@@ -142,18 +162,24 @@ export const uvStep = defineStep<UvParameters>({
 
   summary: ({ projection, frame, turn, scale }) =>
     [
-      `${projection}, ${frame === 'part' ? 'each part' : 'together'}`,
+      projection === 'given' ? 'as they are' : `${projection}, ${frame === 'part' ? 'each part' : 'together'}`,
       ...(turn === 0 ? [] : [formatAngle(turn)]),
       ...(scale === 1 ? [] : [`× ${formatNumber(scale)}`]),
     ].join(', '),
 
   beforehand(scene, rows, parameters) {
-    if (parameters.frame !== 'world') return [];
+    const parted = partedShapes(scene, rows, (mesh) => (scene.meshes[mesh]?.triangles ?? 0) > 0);
+    if (parameters.projection === 'given') {
+      const bare = bareParts(scene, rows);
+      const none = `${counted(bare, 'part has', 'parts have')} no texture coordinates yet, and none are laid on ${bare === 1 ? 'it' : 'them'}.`;
+      return [...(bare > 0 ? [none] : []), ...parted];
+    }
+    if (parameters.frame !== 'world') return parted;
     const pieces = [...piecesOf(scene, rows, parameters).values()];
     const shapes = new Set(pieces.map(({ mesh }) => mesh)).size;
-    return pieces.length > shapes
-      ? [`${counted(shapes, 'shape becomes', 'shapes become')} ${formatNumber(pieces.length, 6)}: parts that shared one no longer do.`]
-      : [];
+    if (pieces.length === shapes) return parted;
+    const many = `${counted(shapes, 'shape becomes', 'shapes become')} ${formatNumber(pieces.length, 6)}: parts that shared one no longer do.`;
+    return [many, ...parted];
   },
 
   work: (scene, rows, parameters) =>

@@ -178,7 +178,7 @@ function keepView(): void {
 .looks button {
   background: none;
   border: 0;
-  padding: 2px 3px;
+  padding: 2px;
   color: var(--ink-2);
   cursor: pointer;
   font-size: 12px;
@@ -193,7 +193,7 @@ function keepView(): void {
   box-shadow: inset 0 -1.5px var(--ink);
 }
 .looks .edges {
-  margin-left: 8px;
+  margin-left: 5px;
 }
 .gap {
   flex: 1;

@@ -22,6 +22,7 @@ import { View } from '../view/view.ts';
 import { unitOf } from '@noble-prism/core/scene/unitOf';
 import { calloutsOf, linkCallouts } from './calloutsOf.ts';
 import { openActionOf } from './openAction.ts';
+import CheckerLegend from './CheckerLegend.vue';
 import LooksBar from './LooksBar.vue';
 import WipeLine from './WipeLine.vue';
 import { openStep } from './stepEdits.ts';
@@ -102,7 +103,7 @@ onMounted(() => {
       },
     });
     view.value = made;
-    made.look(looks.look, looks.edges);
+    made.look(looks.look, looks.edges, looks.set);
     made.showOptics(looks.optics);
     if (store.job?.view) made.eye.standAt(store.job.view);
     made.setScene(store.shown);
@@ -137,7 +138,7 @@ watch(
 );
 // A finish that is tried is judged by its colour.
 watch(
-  () => store.trial?.title === finishesStep.title,
+  () => store.trial?.title === finishesStep.title || looks.look === 'checker',
   (only) => view.value?.markByOutline(only),
 );
 watch(
@@ -145,8 +146,8 @@ watch(
   (colour) => view.value?.tryOnFaces(colour),
 );
 watch(
-  () => [looks.look, looks.edges] as const,
-  ([look, edges]) => view.value?.look(look, edges),
+  () => [looks.look, looks.edges, looks.set] as const,
+  ([look, edges, set]) => view.value?.look(look, edges, set),
 );
 watch(
   () => selection.ids,
@@ -246,6 +247,7 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
         :box-of-all="view?.boxOfAll"
         :positions-of="view?.geometry.positionsOf"
       />
+      <CheckerLegend v-if="looks.look === 'checker'" />
       <MeasureBar v-if="measure.active" />
       <PlayBar />
       <p v-if="pointing.wanted" class="trial" role="status">

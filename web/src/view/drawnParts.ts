@@ -47,6 +47,8 @@ export class DrawnParts {
   readonly #edgeCount = new EdgeCount();
   faded: Rows = NO_ROWS;
   look: Look = 'finished';
+  /** Set of texture coordinates that the checker shows. */
+  uvSet: 0 | 1 = 0;
   /** Feature edges are wished for. */
   edges = true;
   hues: Hues = NO_HUES;
@@ -103,7 +105,7 @@ export class DrawnParts {
       ...(moved ? { moved } : {}),
     };
     const edges = this.#edgesOf(scene, shown);
-    const dressed = dressing(this.look, scene, this.#materials, this.hues);
+    const dressed = dressing(this.look, scene, this.#materials, this.hues, this.uvSet);
     yield* batchWork({ ...common, edges, ...dressed }, this.batches);
     const alone = (rows: RowSet) => ({ ...common, rows: both(rows, shown), crowds: false });
     const fill = (group: THREE.Group, input: BatchInput | undefined) =>
@@ -123,7 +125,7 @@ export class DrawnParts {
       geometry: this.geometry,
       points: this.#points,
       edges: this.#edgesOf(scene, shown),
-      ...dressing(this.look, other, this.#materials, NO_HUES),
+      ...dressing(this.look, other, this.#materials, NO_HUES, this.uvSet),
     };
   }
 

@@ -20,8 +20,10 @@ export function dressing(
   scene: Scene,
   materials: MaterialStore,
   hues: Hues,
+  uvSet: 0 | 1,
 ): Pick<BatchInput, 'materialFor' | 'tint'> {
   if (look === 'finished') return { materialFor: (id, { coloured }) => materials.finished(scene, id, coloured) };
+  if (look === 'checker') return { materialFor: (id) => materials.checker(scene, id, uvSet) };
   return { materialFor: () => materials.tinted(true), tint: tintOf(look, scene, hues) };
 }
 

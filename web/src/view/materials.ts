@@ -11,9 +11,11 @@ import {
   SRGBColorSpace,
 } from 'three';
 import type { Material as ThreeMaterial, Texture } from 'three';
+import { texelsOf } from '@noble-prism/core/finish/texels';
 import { meanColour } from '@noble-prism/core/finish/library/given';
 import type { Material, Scene, TextureUse } from '@noble-prism/core/scene/types';
 import { isBlended, NO_MATERIAL } from '@noble-prism/core/scene/types';
+import { checkerMaterial } from './checker.ts';
 import type { TextureStore } from './textures.ts';
 
 /**
@@ -106,6 +108,16 @@ export class MaterialStore {
         made.normalScale.setScalar(textures.normal?.strength ?? 1);
       });
     }
+    return made;
+  }
+
+  /** Squares of the pictures of a material, coloured by how fine they are. */
+  checker(scene: Scene, id: string, set: 0 | 1): ThreeMaterial {
+    const material = scene.materials[id] ?? NO_MATERIAL;
+    const { use, u, v } = texelsOf(material, scene.textures, set);
+    const key = `checker ${set} ${u} ${v} ${JSON.stringify({ ...use, texture: '' })}`;
+    let made = this.#made.get(key);
+    if (!made) this.#made.set(key, (made = checkerMaterial(material, scene.textures, set, BEHIND_EDGES)));
     return made;
   }
 

@@ -274,8 +274,10 @@ export class View {
     this.invalidate();
   }
 
-  look(way: Look, edges: boolean): void {
+  /** @param set of texture coordinates, for the look that shows them */
+  look(way: Look, edges: boolean, set: 0 | 1): void {
     this.#parts.look = way;
+    this.#parts.uvSet = set;
     this.#parts.edges = edges;
     this.#rebuildSoon();
   }
