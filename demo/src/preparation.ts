@@ -67,7 +67,10 @@ export function demoSteps(source: (file: string) => string): Step[] {
       parameters: {
         set: 'larch',
         pictures: [
-          { texture: looseTextureId(source('furniture.zip'), 'furniture/pictures/larch_normal.png'), holds: 'normals-down' },
+          {
+            texture: looseTextureId(source('furniture.zip'), 'furniture/pictures/larch_normal.png'),
+            holds: 'normals-down',
+          },
           {
             texture: looseTextureId(source('furniture.zip'), 'furniture/pictures/larch_gloss.png'),
             holds: 'gloss',

@@ -85,7 +85,7 @@ function repeatsOf(document: Document, material: Material): { lengths: number[];
   return out;
 }
 
-test('a set of pictures lands where it belongs though one was called otherwise, and a brick of the library has its size', async ({
+test('a set of pictures lands where it belongs though one was called otherwise, a brick of the library has its size, and an unwrapped wall lies flat', async ({
   page,
 }) => {
   const bench = await laidOnWalls(page, 'Texture set');
@@ -123,6 +123,20 @@ test('a set of pictures lands where it belongs though one was called otherwise, 
   await bench.choose('Material to give', 'Brick, red, stretcher bond');
   await panel.getByRole('button', { name: 'Give to 1 part' }).click();
 
+  // A second set for baked light, looked at before it is applied: measured, nothing lies over anything else.
+  await bench.action('Unwrap');
+  const lie = panel.getByRole('region', { name: 'How pictures lie' });
+  await expect(lie).toContainText('1 shape has no second set of coordinates.');
+  await panel.getByRole('button', { name: 'Preview', exact: true }).click();
+  await expect(panel).toContainText('1 row would change.');
+  await expect(lie).toContainText(/px\/m, stretch up to 1, overlaps up to 0\s%/);
+  await lie.getByRole('button', { name: 'Checker look' }).click();
+  const legend = page.getByRole('group', { name: 'Checker' });
+  await expect(legend.getByRole('button', { name: 'second set' })).toHaveAttribute('aria-pressed', 'true');
+  await panel.getByRole('button', { name: 'Unwrap', exact: true }).last().click();
+  await expect(bench.step('Unwrap')).toContainText('second set, 1024');
+  await lie.getByRole('button', { name: 'Finished look' }).click();
+
   const document = await arrived(bench);
   const material = materialNamed(document, 'Ziegel');
   expect(await pixelOf(material.getBaseColorTexture())).toEqual([150, 80, 60, 255]);
@@ -140,9 +154,11 @@ test('a set of pictures lands where it belongs though one was called otherwise, 
   for (const length of lengths) expect(length / 4).toBeCloseTo(0.25, 3);
   for (const height of heights) expect(height / 12).toBeCloseTo(1 / 12, 3);
   expect(Math.min(lengths.length, heights.length)).toBeGreaterThan(4);
+  const sets = (of: Material) => document.getRoot().listMeshes().flatMap((mesh) => mesh.listPrimitives()).filter((one) => one.getMaterial() === of).map((one) => one.listSemantics().filter((name) => name.startsWith('TEXCOORD')).length); // prettier-ignore
+  expect([sets(brick), sets(material)]).toEqual([[2], [1]]);
 
   // Taken back, the pictures are loose again.
-  for (let i = 0; i < 2; i++) await bench.steps.getByRole('button', { name: 'Undo' }).click();
+  for (let i = 0; i < 3; i++) await bench.steps.getByRole('button', { name: 'Undo' }).click();
   await bench.station('Finishes');
   await bench.action('Texture sets');
   await expect(panel.getByRole('list', { name: 'Texture sets' })).toContainText('loose');

@@ -30,7 +30,8 @@ function tell(number: number): (share: number) => void {
 
 parentPort?.on('message', async ({ number, task, input }: ThreadRequest) => {
   try {
-    const output = task === 'warm' ? await kernel().then(() => undefined) : await TASKS[task](input as never, tell(number));
+    const output =
+      task === 'warm' ? await kernel().then(() => undefined) : await TASKS[task](input as never, tell(number));
     const transfer = output && 'blob' in output ? [output.blob.buffer as ArrayBuffer] : [];
     parentPort?.postMessage({ number, output }, transfer);
   } catch (error) {

@@ -482,6 +482,29 @@ describe('when processes are killed', () => {
     expect(status).toBe(422);
   });
 
+  it('does the work of what is only tried, saves nothing, and has nothing left to do when it is applied', async () => {
+    const job = await received();
+    const tried = { id: 'sheets', kind: 'unwrap', on: true, selector: { by: 'all' }, parameters: { set: 'second', pixels: '256', padding: 2 } }; // prettier-ignore
+    const steps = [...job.version.steps, tried];
+    const { status } = await server.call('POST', `/api/jobs/${job.id}/try`, { steps });
+    expect(status).toBe(202);
+    const done = await server.until(job.id, ({ tasks }) =>
+      tasks.some(({ kind, state }) => kind === 'try' && state === 'done'),
+    );
+    expect(done.version.number).toBe(job.version.number);
+    const task = done.tasks.find(({ kind }) => kind === 'try') as unknown as { result: { worked: number }; payload: object }; // prettier-ignore
+    expect(task.result.worked).toBeGreaterThan(0);
+    expect(task.payload).toEqual({});
+
+    const { version } = job;
+    await server.call('POST', `/api/jobs/${job.id}/versions`, { base: version.number, note: 'applied', steps, sources: version.sources }); // prettier-ignore
+    const applied = await server.until(job.id, evaluated);
+    const last = applied.tasks.findLast(({ kind, state }) => kind === 'evaluate' && state === 'done');
+    expect((last?.result as { counts: { worked: number } }).counts.worked).toBe(0);
+    const wrong = await server.call('POST', `/api/jobs/${job.id}/try`, { steps: [{ ...tried, kind: 'nonsense' }] });
+    expect(wrong.status).toBe(422);
+  });
+
   it('reads what is exact in solids that are pointed at, and leaves out what it does not have', async () => {
     const job = await received();
     const { nodes } = await sceneOf(job);

@@ -4,7 +4,7 @@ import type { Progress } from '@noble-prism/core/surroundings';
 
 export type ErrorJson = ReturnType<PrismError['toJSON']>;
 
-export type TaskKind = 'read' | 'evaluate' | 'transmit' | 'forecast' | 'compare' | 'exact';
+export type TaskKind = 'read' | 'evaluate' | 'try' | 'transmit' | 'forecast' | 'compare' | 'exact';
 export type TaskState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface Task {

@@ -170,7 +170,7 @@ export async function findTask(db: Db, task: string) {
 /** Tasks that wait or run, and the latest of each kind that has ended. */
 export async function listTasks(db: Db, job: string) {
   const { rows } = await sql<WireTask & { payload: object }>`
-    select id::text, kind, state, progress, error, result, payload - 'wanted' as payload from tasks
+    select id::text, kind, state, progress, error, result, payload - 'wanted' - 'steps' as payload from tasks
     where job = ${job} and (state in ('queued', 'running') or id in (select max(id) from tasks where job = ${job} group by kind))
     order by id`.execute(db);
   return rows;

@@ -328,6 +328,19 @@ export const ROUTES: readonly Route[] = [
   },
   {
     method: 'post',
+    path: '/api/jobs/:job/try',
+    summary:
+      'Does the heavy work of steps that are looked at before they are applied, on the sources of the current version; results are told as they are there',
+    body: object({ steps: array().required().min(1, 'There is no step to be tried.').max(500) }).noUnknown(),
+    answer: '`{ task }`.',
+    status: 202,
+    handle: async (ctx, { steps }: { steps: unknown[] }, { db }) => {
+      await findJob(db, ctx.params.job);
+      return { task: await enqueue(db, ctx.params.job, 'try', { steps: checkSteps(steps) }) };
+    },
+  },
+  {
+    method: 'post',
     path: '/api/jobs/:job/exact',
     summary:
       'Reads what is exact in solids (surfaces with axes and radii, circles, volume, centroid); the result of the task names the blob of each',

@@ -39,16 +39,26 @@ export class EvaluationService {
     job: string,
     number?: number,
   ): Promise<{ evaluation: Evaluation; version: { number: number; steps: Step[] } }> {
-    const { db, blobs, scenes } = this.context;
+    const { db } = this.context;
     const version = number === undefined ? (await findJob(db, job)).version : await findVersion(db, job, number);
-    const sources = await sourceScenes(db, blobs, job, version.sources);
+    return { evaluation: await this.#evaluated(job, version), version };
+  }
+
+  /** The sources of the current version with other steps, which nobody has saved. @throws PrismError `not-found`, `cancelled` */
+  async tried(job: string, steps: Step[]): Promise<Evaluation> {
+    const { version } = await findJob(this.context.db, job);
+    return this.#evaluated(job, { ...version, steps });
+  }
+
+  async #evaluated(job: string, { sources, steps }: { sources: string[]; steps: Step[] }): Promise<Evaluation> {
+    const { db, blobs, scenes } = this.context;
+    const { base, key } = await sourceScenes(db, blobs, job, sources);
     const around: Surroundings = {
       ...this.#around(),
       wanted: () => wantedKeys(db, job),
-      finished: (key, value) => void tell(db, { type: 'result', job, key, value }).catch(() => {}),
+      finished: (result, value) => void tell(db, { type: 'result', job, key: result, value }).catch(() => {}),
     };
-    const evaluation = await evaluate(sources.base, sources.key, version.steps, around, scenes);
-    return { evaluation, version };
+    return evaluate(base, key, steps, around, scenes);
   }
 
   /** The sources of a job after the steps that decide what there is to tessellate, and how large it is. */

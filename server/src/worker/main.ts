@@ -8,7 +8,7 @@ const db = connect(config.databaseUrl);
 const workers = [
   // What somebody points at does not wait for an evaluation.
   new TaskWorker(db, config, ['read', 'exact']),
-  new TaskWorker(db, config, ['evaluate', 'transmit', 'forecast', 'compare']),
+  new TaskWorker(db, config, ['evaluate', 'try', 'transmit', 'forecast', 'compare']),
 ];
 const stop = () => void Promise.all(workers.map((worker) => worker.stop())).finally(() => process.exit(0));
 process.on('SIGTERM', stop);

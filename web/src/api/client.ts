@@ -96,6 +96,8 @@ export const api = {
   want: (id: string, keys: string[]) => call<unknown>('POST', `/api/jobs/${id}/want`, { keys }),
   compare: (id: string, part: string, settings: TessellateParameters[]) =>
     call<{ task: string }>('POST', `/api/jobs/${id}/compare`, { part, settings }),
+  /** Has the work of steps done that are not saved. */
+  tryOut: (id: string, steps: Step[]) => call<{ task: string }>('POST', `/api/jobs/${id}/try`, { steps }),
   /** @param solids by hash, at most {@link SOLIDS_AT_ONCE} */
   exact: (id: string, solids: string[]) => call<{ task: string }>('POST', `/api/jobs/${id}/exact`, { solids }),
   send: (id: string, what: TransmitOrder) => call<{ task: string }>('POST', `/api/jobs/${id}/transmittals`, what),

@@ -56,7 +56,8 @@ const emit = defineEmits<{ save: []; close: []; preview: [] }>();
   </ul>
   <template v-if="report && (editing || tried)">
     <p v-if="tried && !beside" class="note" role="status">
-      {{ report.changed === 0 ? 'Nothing would change.' : `${counted(report.changed, 'row')} would change.` }}
+      <template v-if="report.changed > 0">{{ counted(report.changed, 'row') }} would change.</template>
+      <template v-else-if="!report.pending">Nothing would change.</template>
     </p>
     <p v-if="editing && !editing.on" class="quiet note">This step is switched off.</p>
     <p v-else-if="report.pending" class="quiet note">{{ counted(report.pending, 'part') }} still to be computed.</p>

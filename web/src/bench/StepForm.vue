@@ -107,7 +107,7 @@ defineExpose({
       :add="form.spec.act"
       :begun-there="form.spec.begunThere"
       :tried="form.tried.value"
-      :previews="form.previews.value"
+      previews
       :beside="form.spec.beside"
       :added="form.addedReport.value"
       @preview="form.togglePreview"

@@ -110,11 +110,11 @@ export function useStepForm<P extends object>(
   /** What it concerns; everything where no rule is asked for. */
   const rule = computed<Selector>(() => (spec.whole?.(parameters) ? { by: 'all' } : selector.value));
 
-  /** Heavy work is not done for what is only tried. */
-  const previews = computed(() => !spec.work || spec.needsWork?.(parameters as never) === false);
-  /** Shows what the step would do, before it is applied. */
-  function preview(): void {
-    if (!previews.value) return;
+  /** What needs heavy work is computed when it is asked for, and goes on to be shown from then on. */
+  const isLight = computed(() => !spec.work || spec.needsWork?.(parameters as never) === false);
+  /** Shows what the step would do, before it is applied. @param asked by somebody, not by a change of the form */
+  function preview(asked = false): void {
+    if (!asked && !isLight.value && !tried.value) return;
     const copy = valid();
     if (!copy) return store.tryOut();
     // What is selected in the preview may not be there before it.
@@ -174,8 +174,7 @@ export function useStepForm<P extends object>(
     lacks,
     /** Id of what is tried out, where something is. */
     tried: computed(() => (tried.value ? store.trial?.step : undefined)),
-    previews,
-    togglePreview: () => (tried.value ? store.tryOut() : preview()),
+    togglePreview: () => (tried.value ? store.tryOut() : preview(true)),
     choose,
     save,
     close: () => {

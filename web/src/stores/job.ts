@@ -17,6 +17,7 @@ import { listen } from '../api/events.ts';
 import { EvaluationClient } from '../evaluation/client.ts';
 import type { Evaluated, Scheduled } from '../evaluation/client.ts';
 import type { WatchedSchedule } from '../evaluation/messages.ts';
+import { Trying } from './trying.ts';
 import { useReceiving } from './receiving.ts';
 import { useSaving } from './saving.ts';
 import type { ChangeSteps } from './saving.ts';
@@ -64,12 +65,17 @@ export const useJob = defineStore('job', () => {
   /** A change of the steps that is shown, and not made yet. */
   const trial = shallowRef<Trial>();
 
+  const trying = new Trying();
+
   /** What the schedule that somebody looks at takes hold of. */
   const scheduled = shallowRef<Scheduled>();
 
   const client = new EvaluationClient({
     based: (scene) => (base.value = scene),
-    evaluated: (next) => (evaluation.value = next),
+    evaluated(next) {
+      evaluation.value = next;
+      tryOnServer();
+    },
     compared: (step, scene) => {
       if (comparing.value === step) without.value = scene;
     },
@@ -155,6 +161,7 @@ export const useJob = defineStore('job', () => {
     evaluation.value = undefined;
     conflict.value = undefined;
     trial.value = scheduled.value = undefined;
+    trying.end();
     ignored.value = [];
     sameNames.value = [];
     baseKey = '';
@@ -200,7 +207,7 @@ export const useJob = defineStore('job', () => {
     };
     job.value = { ...current, tasks: [...current.tasks.filter((t) => t.id !== task.id), task] };
     if (event.kind === 'transmit' && event.state === 'done') refreshSoon();
-    if (event.kind === 'evaluate' && event.state === 'done') client.send({ type: 'ask' });
+    if ((event.kind === 'evaluate' || event.kind === 'try') && event.state === 'done') client.send({ type: 'ask' });
   }
 
   async function take(next: Job): Promise<void> {
@@ -250,12 +257,29 @@ export const useJob = defineStore('job', () => {
     if (!next && comparing.value === trial.value?.step && !steps.value.some(({ id }) => id === comparing.value))
       compare();
     trial.value = next;
+    if (!next) trying.end();
     evaluateSteps();
+  }
+
+  /** What is tried may need work that nobody has done: of the steps up to it, so that it is soon to be seen. */
+  function tryOnServer(): void {
+    const tried = trial.value;
+    const id = job.value?.id;
+    const report = evaluation.value?.reports.find((one) => one.id === tried?.step);
+    if (!tried || !id || !report?.pending) return;
+    const upToIt = async () => {
+      await saved();
+      const list = applied.value;
+      const at = list.findIndex((step) => step.id === tried.step);
+      return trial.value === tried && at >= 0 ? list.slice(0, at + 1).map(plain) : undefined;
+    };
+    trying.ask(tried, id, upToIt, fail);
   }
 
   /** Changes the steps: at once on the screen, then on the server. What was tried is applied by that, or no longer meant. */
   function change(note: string, make: ChangeSteps): void {
     trial.value = undefined;
+    trying.end();
     steps.value = make(steps.value);
     evaluateSteps();
     save(note, make);

@@ -38,7 +38,7 @@ const columns: TableColumn<MeasuredShape>[] = [
   { id: 'stretch', title: 'Stretch', width: '58px', figure: true, by: stretch },
   { id: 'over', title: 'Over', width: '50px', figure: true, by: over },
 ];
-const stretchText = (value: number) => (Number.isFinite(value) ? formatNumber(value, 3) : 'no area');
+const stretchText = (value: number) => (Number.isFinite(value) ? formatNumber(value, 3) : '∞');
 const percent = (value: number) => `${formatNumber(value * 100, 2)}\u00a0%`;
 
 const summary = computed(() => {
