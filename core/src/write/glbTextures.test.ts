@@ -2,6 +2,7 @@
 // Second reader: the Khronos validator, and our own reader on the bytes alone.
 import { nodePictures } from '@noble-prism/node/pictures';
 import { validateBytes } from 'gltf-validator';
+import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { unpackMesh } from '../mesh/mesh.ts';
 import type { CameraInfo } from '../scene/types.ts';
@@ -52,6 +53,37 @@ describe('glTF of what other formats bring', () => {
     expect(readBack.holds).toBe(false);
     expect(readBack.checks.find(({ what }) => what === 'Pictures')).toMatchObject({ sent: '1', found: '0' });
     expect(readBack.differences.join()).toContain('shade.tga');
+  });
+
+  it('takes 16 bits and foreign colours along as eight bits of sRGB, numbers as they are stored, and names what is no picture', async () => {
+    const size = { raw: { width: 2, height: 2, channels: 3 as const } };
+    const wide = await sharp(Uint16Array.from({ length: 12 }, (_, i) => [0x8000, 0x4000, 0xffff][i % 3]), size).toColourspace('rgb16').png().toBuffer(); // prettier-ignore
+    const red = sharp(
+      Uint8Array.from({ length: 12 }, (_, i) => [255, 0, 0][i % 3]),
+      size,
+    );
+    const p3 = await red.withIccProfile('p3', { attach: true }).png().toBuffer();
+    const mtl = 'newmtl shade\nmap_Kd p3.png\nmap_Pr p3n.png\nnewmtl glass\nmap_Kd wide.png\nnewmtl none\nmap_Kd text.png\n'; // prettier-ignore
+    const files = { 'lamp.mtl': mtl, 'p3.png': p3, 'p3n.png': p3, 'wide.png': wide, 'text.png': 'no picture' };
+    const obj = `${LAMP}usemtl none\nf 1/1 3/3 2/2\n`;
+    const read = await readAll(fileOf('lamp.obj', obj, files), { pictures: nodePictures });
+    expect(read.scene.sources[0].warnings.map(({ code, where }) => [code, where])).toEqual(expect.arrayContaining([['picture-profile', 'p3.png'], ['bad-picture', 'text.png']])); // prettier-ignore
+    const bytes = await writeGlb(read.scene, read.blobs, 'x', { pictures: nodePictures });
+    const again = await readAll(fileOf('x.glb', bytes));
+    const first = async (name: string, slot: 'baseColor' | 'metallicRoughness') => {
+      const material = Object.values(again.scene.materials).find((one) => one.name === name);
+      const texture = again.scene.textures[material?.textures?.[slot]?.texture ?? ''];
+      if (!texture?.blob) return undefined;
+      return [...(await nodePictures.decode(await again.blobs.get(texture.blob), texture.mime, { values: true })).data.subarray(0, 3)]; // prettier-ignore
+    };
+    expect(await first('shade', 'baseColor')).toEqual([255, 0, 0]);
+    // Roughness is what stands in green of the file, though it has a profile.
+    expect((await first('shade', 'metallicRoughness'))?.[1]).toBeCloseTo(51, -1);
+    expect((await first('glass', 'baseColor'))?.map((value) => Math.round(value / 16))).toEqual([8, 4, 16]);
+    expect(await first('none', 'baseColor')).toBeUndefined();
+    const readBack = await readBackGlb(bytes, read.scene, read.blobs, nodePictures);
+    expect(readBack.differences.length).toBeGreaterThan(0);
+    for (const difference of readBack.differences) expect(difference).toContain('text.png');
   });
 
   it('takes a picture of another kind along as PNG, in the same colours', async () => {

@@ -1,6 +1,10 @@
 // What is read from names of pictures is common practice among their makers; no source fixes it.
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { nodePictures } from '@noble-prism/node/pictures';
 import type { Texture } from '../../scene/types.ts';
+import { models } from '../../testing/reading.ts';
 import { picturesOf } from '../made/pictures.ts';
 import type { MadePicture } from '../made/pictures.ts';
 import type { RecipeName } from '../made/recipes.ts';
@@ -147,6 +151,13 @@ describe('signs of a picture', () => {
       expect(signsOf(flipped(normal))).toEqual({ grey: false, normals: 'down' });
     },
   );
+
+  it('tell it of an open picture too: glTF has green upwards', async () => {
+    const bytes = new Uint8Array(readFileSync(join(models, 'glTF2/ClearCoat-glTF/PlasticWrap_normals.jpg')));
+    const picture = await nodePictures.decode(bytes, 'image/jpeg', { values: true });
+    expect(signsOf(picture)).toEqual({ grey: false, normals: 'up' });
+    expect(signsOf(flipped(picture)).normals).toBe('down');
+  });
 
   it('tell grey from colours, and what can be seen through', () => {
     const of = (pixel: number[]) => signsOf({ width: 4, height: 4, data: Uint8Array.from(Array.from({ length: 16 }, () => pixel).flat()) }); // prettier-ignore
