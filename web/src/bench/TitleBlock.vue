@@ -167,6 +167,15 @@ function go(station: string): void {
 .cell:last-child {
   border-right: 0;
 }
+/* Beside a table across the width there is room for a view or for all of this. */
+@container view (max-height: 340px) {
+  .cell:nth-child(n + 3) {
+    display: none;
+  }
+  .cell:nth-child(-n + 2) {
+    border-bottom: 0;
+  }
+}
 strong {
   font: 620 14px var(--serif);
 }
