@@ -70,6 +70,17 @@ describe('figures of texture coordinates', () => {
     expect(figures.overlap).toBe(1);
   });
 
+  it('leave out of the stretch what is drawn out to lines, and say how much that is', () => {
+    // Seen from in front, four of six sides of a cube are lines.
+    const cube = projected(meshOf(new BoxGeometry(1, 1, 1)), { projection: 'plane', frame: [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0], from: 'z', turn: 0, offset: [0, 0], scale: 1 }); // prettier-ignore
+    const figures = uvFigures(cube)!;
+    expect(figures.collapsed).toBeCloseTo(4 / 6, 5);
+    expect([figures.stretch, figures.worst]).toEqual([1, 1]);
+    // What is behind shows it mirrored.
+    expect(figures.mirrored).toBeCloseTo(1 / 6, 5);
+    expect(uvFigures(laid((x) => [x, 0]))).toMatchObject({ collapsed: 1, stretch: 0, perMetre: { mean: 0 } });
+  });
+
   it('are not there where there is nothing to be measured', () => {
     expect(uvFigures(meshOf(new BoxGeometry(1, 1, 1), false))).toBeUndefined();
     expect(uvFigures(meshOf(new BoxGeometry(1, 1, 1)), 1)).toBeUndefined();
@@ -141,6 +152,23 @@ describe('unwrapping', () => {
     for (let i = 0; i < mesh.indices.length; i += 97)
       for (let k = 0; k < 3; k++)
         expect(made.positions[made.indices[i] * 3 + k]).toBe(mesh.positions[mesh.indices[i] * 3 + k]);
+  });
+
+  it('keeps apart what is alike: forty equal posts lie beside each other', async () => {
+    const post = meshOf(new SphereGeometry(0.1, 12, 8), false);
+    const count = post.positions.length / 3;
+    const many = Array.from({ length: 40 }, (_, n) => n);
+    const posts: Mesh = {
+      ...post,
+      positions: Float32Array.from(many.flatMap((n) => [...post.positions].map((value, i) => value + (i % 3 === 0 ? n : 0)))), // prettier-ignore
+      normals: Float32Array.from(many.flatMap(() => [...post.normals])),
+      indices: Uint32Array.from(many.flatMap((n) => [...post.indices].map((vertex) => vertex + n * count))),
+    };
+    posts.groups = [{ slot: 0, start: 0, count: posts.indices.length }];
+    expect(posts.indices.length / 3).toBeGreaterThan(5000);
+    const { mesh: made, sheet } = await unwrapped(posts, { set: 0, pixels: 1024, padding: 2 });
+    expect(sheet.charts).toBeGreaterThanOrEqual(80);
+    expect(uvFigures(made)!.overlap).toBeLessThan(0.005);
   });
 
   it('makes a second set beside the first, and both where there was none', async () => {

@@ -149,15 +149,24 @@ function flat({ positions, indices }: Mesh, patch: Uint32Array, make: () => Atla
   }
 }
 
-/** All patches as one, with an area of one: tolerances of its own are for numbers near that. */
+/**
+ * All patches as one, each in a square of its own: equal ones have equal coordinates, and what has these is one chart. With an area of one:
+ * tolerances of its own are for numbers near that.
+ */
 function together(flats: readonly Flat[]): Flat {
   const total = (of: (flat: Flat) => number) => flats.reduce((sum, flat) => sum + of(flat), 0);
   const uv = new Float32Array(total((one) => one.uv.length));
   const of = new Uint32Array(total((one) => one.of.length));
   const indices = new Uint32Array(total((one) => one.indices.length));
   let [vertices, corners] = [0, 0];
-  for (const one of flats) {
-    uv.set(one.uv, vertices * 2);
+  const square = Math.max(...flats.map((one) => one.uv.reduce((most, value) => Math.max(most, value), 0))) * 1.25;
+  const columns = Math.ceil(Math.sqrt(flats.length));
+  for (const [n, one] of flats.entries()) {
+    const at = [(n % columns) * square, Math.floor(n / columns) * square];
+    uv.set(
+      one.uv.map((value, k) => value + at[k % 2]),
+      vertices * 2,
+    );
     of.set(one.of, vertices);
     for (const [k, vertex] of one.indices.entries()) indices[corners + k] = vertices + vertex;
     vertices += one.of.length;

@@ -10,6 +10,8 @@ export interface UvFigures {
   perMetre: { mean: number; least: number; most: number };
   /** L2 stretch, 1 where there is none. */
   stretch: number;
+  /** Share of the surface that has no area on the picture; it is left out of stretch and density. */
+  collapsed: number;
   /** The longest and the shortest direction of the worst triangle, as a ratio: 1 where none is stretched. */
   worst: number;
   /** Share of the covered picture that is covered more than once. */
@@ -26,6 +28,8 @@ export interface UvFigures {
 
 /** Cells across the box of the coordinates in which overlaps are counted. */
 const CELLS = 1024;
+/** Narrower than this share of its length a triangle is a line on the picture. */
+const LINE = 1e-5;
 /** Triangles of less area than this share of all say nothing of density: they are slivers. */
 const SLIVER = 1e-9;
 
@@ -34,7 +38,7 @@ export function uvFigures(mesh: Pick<Mesh, 'positions' | 'indices' | 'uvs'>, set
   const uv = mesh.uvs?.[set];
   const { positions: p, indices } = mesh;
   if (!uv || indices.length === 0) return undefined;
-  let [area, flat, squares, density, mirrored, outside] = [0, 0, 0, 0, 0, 0];
+  let [area, flat, squares, density, mirrored, outside, collapsed] = [0, 0, 0, 0, 0, 0, 0];
   const whole = { area: 0 };
   const triangles = indices.length / 3;
   const singular = new Float64Array(triangles * 3);
@@ -69,20 +73,26 @@ export function uvFigures(mesh: Pick<Mesh, 'positions' | 'indices' | 'uvs'>, set
   for (let t = 0; t < triangles; t++) {
     const [large, small, own] = singular.subarray(t * 3, t * 3 + 3);
     if (own < whole.area * SLIVER) continue;
+    if (small <= large * LINE) {
+      collapsed += own;
+      continue;
+    }
     const here = Math.sqrt(large * small);
     area += own;
     density += here * own;
     least = Math.min(least, here);
     most = Math.max(most, here);
     flat += large * small * own;
-    // Where everything lies in one line of the picture the stretch has no bound.
-    squares += small > 0 ? ((1 / (large * large) + 1 / (small * small)) / 2) * own : Infinity;
-    worst = Math.max(worst, small > 0 ? large / small : Infinity);
+    squares += ((1 / (large * large) + 1 / (small * small)) / 2) * own;
+    worst = Math.max(worst, large / small);
   }
   const { overlap, used } = covered(uv, indices);
+  // All of it lies in lines.
+  if (area === 0) least = most = worst = 0;
   return {
-    perMetre: { mean: density / area, least, most },
-    stretch: Math.sqrt(squares / area) * Math.sqrt(flat / area),
+    perMetre: { mean: area > 0 ? density / area : 0, least, most },
+    stretch: area > 0 ? Math.sqrt(squares / area) * Math.sqrt(flat / area) : 0,
+    collapsed: collapsed / whole.area,
     worst,
     overlap,
     mirrored: mirrored / whole.area,

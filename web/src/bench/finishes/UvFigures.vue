@@ -38,7 +38,7 @@ const columns: TableColumn<MeasuredShape>[] = [
   { id: 'stretch', title: 'Stretch', width: '58px', figure: true, by: stretch },
   { id: 'over', title: 'Over', width: '50px', figure: true, by: over },
 ];
-const stretchText = (value: number) => (Number.isFinite(value) ? formatNumber(value, 3) : '∞');
+const stretchText = (value: number) => (value > 0 ? formatNumber(value, 3) : '–');
 const percent = (value: number) => `${formatNumber(value * 100, 2)}\u00a0%`;
 
 const summary = computed(() => {
@@ -57,14 +57,16 @@ const mirrored = computed(() => shapes.value.filter((shape) => (figuresOf(shape)
 const notes = computed(() => [
   ...(open.value ? [{ tone: 'quiet', text: `${counted(open.value, 'shape is', 'shapes are')} being measured …` }] : []),
   ...(bare.value ? [{ tone: 'warn', text: `${counted(bare.value, 'shape has', 'shapes have')} no ${props.set === 0 ? '' : 'second set of '}coordinates.` }] : []),
+  ...(collapsed.value ? [{ tone: 'warn', text: `On ${counted(collapsed.value, 'shape')} pictures are drawn out to lines.` }] : []),
   ...(mirrored.value ? [{ tone: 'warn', text: `Mirrored on ${counted(mirrored.value, 'shape')}.` }] : []),
 ]); // prettier-ignore
+const collapsed = computed(() => shapes.value.filter((shape) => (figuresOf(shape)?.collapsed ?? 0) > 0.001).length);
 const assumed = computed(() => shapes.value.some((shape) => shape.assumed && figuresOf(shape)));
 const title = (shape: MeasuredShape) => {
   const figures = figuresOf(shape);
   if (!figures || !shape.density) return shape.name;
   const { least, most } = shape.density;
-  return `${shape.name}, ${counted(shape.rows.length, 'part')}: ${rounded(least)} to ${rounded(most)} px/m; the worst triangle is ${stretchText(figures.worst)} times as long one way as the other; ${percent(figures.used)} of one picture used, ${percent(figures.outside)} of the surface outside of it, ${percent(figures.mirrored)} mirrored`;
+  return `${shape.name}, ${counted(shape.rows.length, 'part')}: ${rounded(least)} to ${rounded(most)} px/m; the worst triangle is ${stretchText(figures.worst)} times as long one way as the other; ${percent(figures.used)} of one picture used, ${percent(figures.outside)} of the surface outside of it, ${percent(figures.mirrored)} mirrored, ${percent(figures.collapsed)} drawn out to lines`;
 };
 function pick({ rows }: MeasuredShape): void {
   selection.pick(rows.map((row) => store.scene.nodes.key(row)));
