@@ -1,5 +1,5 @@
 /** How pictures lie on the shapes of some parts, measured by a worker; figures are kept, since a mesh does not change. */
-import { computed, onBeforeUnmount, shallowReactive, watch } from 'vue';
+import { computed, onScopeDispose, shallowReactive, watch } from 'vue';
 import type { ComputedRef } from 'vue';
 import { texelsOf } from '@noble-prism/core/finish/texels';
 import { PART } from '@noble-prism/core/scene/nodes';
@@ -59,7 +59,8 @@ export function useUvMeasures(of: () => { scene: Scene; rows: RowSet; set: 0 | 1
     },
     { immediate: true },
   );
-  onBeforeUnmount(() => number++);
+  // What nobody looks at any more is not measured.
+  onScopeDispose(() => worker?.postMessage({ number: ++number, meshes: [], set: 0 } satisfies UvRequest));
   return computed(() => {
     const { all, set } = shapes.value;
     const shown = all.slice(0, MOST_SHAPES).map(({ perStep, ...shape }): MeasuredShape => {
