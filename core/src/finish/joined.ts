@@ -80,7 +80,9 @@ export async function joinPictures(
   const there = from.flatMap(({ use, to }) => {
     const texture = scene.textures[use.texture];
     const blob = texture?.png ?? texture?.blob;
-    return texture && blob && texture.problem === undefined ? [{ use, to, blob, mime: texture.png ? 'image/png' : texture.mime }] : [];
+    return texture && blob && texture.problem === undefined
+      ? [{ use, to, blob, mime: texture.png ? 'image/png' : texture.mime }]
+      : [];
   });
   if (there.length === 0) return undefined;
   const opened = [];
