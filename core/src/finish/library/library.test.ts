@@ -3,6 +3,9 @@ import { validateBytes } from 'gltf-validator';
 import { describe, expect, it } from 'vitest';
 import { memorySurroundings, MemoryBlobs } from '../../memoryStores.ts';
 import { evaluate } from '../../preparation/evaluate.ts';
+import { ownCopy, ownMaterialSchema } from './own.ts';
+import { NO_MATERIAL } from '../../scene/types.ts';
+import type { Texture } from '../../scene/types.ts';
 import { checkSteps } from '../../steps/kinds.ts';
 import { boxMesh } from '../../testing/meshes.ts';
 import { sceneWith } from '../../testing/scenes.ts';
@@ -120,6 +123,16 @@ describe('made pictures', () => {
       expect(Math.abs(Math.sqrt(luminance(mean)) - Math.sqrt(luminance(baseColor))), name).toBeLessThan(0.16);
     }
   });
+});
+
+it('keeps what a part shows with all that is known of its pictures', () => {
+  const picture: Texture = { id: 't', name: 'oak.png', source: 's', state: 'found', mime: 'image/png', blob: 'a'.repeat(64), png: 'b'.repeat(64), bytes: 9, width: 4, height: 4, bits: 16, profile: 'Display P3', signs: { grey: false, alpha: true, normals: 'up' } }; // prettier-ignore
+  const shown = { ...NO_MATERIAL, id: 'm', textures: { baseColor: { texture: 't', uv: 0 } } };
+  const own = ownCopy(shown, { t: picture }, 'mine:oak', 'Oak');
+  expect(own.textures).toEqual([picture]);
+  expect(() => ownMaterialSchema.validateSync(own, { strict: true })).not.toThrow();
+  const wrong = { ...own, textures: [{ ...picture, blob: '../secret' }] };
+  expect(() => ownMaterialSchema.validateSync(wrong, { strict: true })).toThrow(/blob/);
 });
 
 it('is one file that glTF’s validator has nothing to say against, with the pictures of what has coordinates', async () => {

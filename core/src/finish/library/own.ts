@@ -53,6 +53,12 @@ const textureSchema = object({
   bytes: number().required().min(0),
   width: number(),
   height: number(),
+  bits: number(),
+  profile: string().max(400),
+  problem: string().max(MOST_LETTERS),
+  signs: object({ grey: boolean(), alpha: boolean(), normals: string().oneOf(['up', 'down', 'either']) })
+    .noUnknown()
+    .default(undefined),
 }).noUnknown();
 
 export const ownMaterialSchema = object({
