@@ -56,6 +56,17 @@ describe('a made picture', () => {
     expect(Math.abs((await made(order({ files: [p3] }))).at(1, 1)[0] - 234)).toBeLessThanOrEqual(2);
   });
 
+  it('is converted from a colour and a specular colour of another size, with metalness where somebody asks for it', async () => {
+    const diffuse = await png(2, 2, () => [0, 0, 0]);
+    const specular = await png(4, 4, () => [255, 226, 155]);
+    const pair = { diffuse: 0, specular: 1 };
+    const colour = await made(order({ files: [diffuse, specular], from: [...whole(2), 255], colour: true, pair }));
+    expect([colour.width, colour.at(3, 3)]).toEqual([4, [255, 226, 155, 255]]);
+    const metal = { file: 2, channel: 3, inverted: false };
+    const surface = await made(order({ files: [diffuse, specular], from: [255, 255, metal, 255], pair }));
+    expect(surface.at(0, 0)).toEqual([255, 255, 255, 255]);
+  });
+
   it('is made in a thread, which says what cannot be opened and goes on', async () => {
     const workbench = new ThreadWorkbench({ width: 1 });
     try {

@@ -3,7 +3,7 @@ import { array, lazy, object, string } from 'yup';
 import { CHANNELS, isPacked, VALUES, WHOLES } from '../finish/sets/holds.ts';
 import type { Holds } from '../finish/sets/holds.ts';
 import type { PictureOutput } from '../finish/sets/makePicture.ts';
-import { filesOf, keyOfOrder, planOf } from '../finish/sets/plan.ts';
+import { filesOf, keyOfOrder, numbered, planOf } from '../finish/sets/plan.ts';
 import type { PlannedPicture, SetPicture, SetPlan } from '../finish/sets/plan.ts';
 import { hashData } from '../scene/hash.ts';
 import { PART } from '../scene/nodes.ts';
@@ -165,8 +165,7 @@ export const texturesStep = defineStep<TexturesParameters>({
           task: 'picture',
           label: `${parameters.set}, ${WORDS[slot]}`,
           input: async (blobs) => ({
-            ...order,
-            from: order.from.map((one) => (typeof one === 'number' ? one : { ...one, file: files.indexOf(one.texture) })), // prettier-ignore
+            ...numbered(order),
             files: await Promise.all(
               files.map(async (id) => ({ bytes: await blobs.get(scene.textures[id].blob!), mime: scene.textures[id].mime })), // prettier-ignore
             ),

@@ -4,9 +4,12 @@
 export type Value = 'roughness' | 'gloss' | 'metalness' | 'occlusion' | 'opacity';
 export const VALUES: readonly Value[] = ['roughness', 'gloss', 'metalness', 'occlusion', 'opacity'];
 
-/** `normals` have green upwards, as glTF has them; `normals-down` have it turned round. */
-export type Whole = 'colour' | 'normals' | 'normals-down' | 'glow' | Value;
-export const WHOLES: readonly Whole[] = ['colour', 'normals', 'normals-down', 'glow', ...VALUES];
+/**
+ * `normals` have green upwards, as glTF has them; `normals-down` have it turned round. `specular` is what is mirrored at normal incidence,
+ * beside a colour that is only what is scattered.
+ */
+export type Whole = 'colour' | 'normals' | 'normals-down' | 'glow' | 'specular' | Value;
+export const WHOLES: readonly Whole[] = ['colour', 'normals', 'normals-down', 'glow', 'specular', ...VALUES];
 
 /** A value in each channel; nothing is read from those that are left out. */
 export type Packed = Partial<Record<Channel, Value>>;
@@ -22,6 +25,7 @@ const WORDS: Record<Whole, string> = {
   normals: 'normals, green up',
   'normals-down': 'normals, green down',
   glow: 'glow',
+  specular: 'specular colour',
   roughness: 'roughness',
   gloss: 'gloss',
   metalness: 'metalness',

@@ -1,6 +1,8 @@
 /** Task: a picture made of the channels of others: gathered, turned round, flipped, made smaller. PNG of eight bits a channel. */
 import { PrismError } from '../../errors.ts';
 import type { Picture, PictureCodec } from '../../surroundings.ts';
+import { linearFromSrgb, srgbFromLinear } from '../colour.ts';
+import { metalRough } from '../specularGloss.ts';
 
 export interface PictureInput {
   files: { bytes: Uint8Array; mime: string }[];
@@ -12,6 +14,8 @@ export interface PictureInput {
   flipV: boolean;
   /** Longest side, pixels. */
   most?: number;
+  /** Files of what is scattered and what is mirrored: the picture behind all files is base colour, with metalness in alpha. */
+  pair?: { diffuse: number; specular: number };
 }
 
 export interface PictureOutput {
@@ -41,9 +45,12 @@ export async function makePicture({ files, ...order }: PictureInput): Promise<Pi
   );
   const opened: Picture[] = [];
   // Opacity beside a colour is a value.
-  const isColour = (file: number) => order.colour && order.from.some((one, k) => typeof one !== 'number' && one.file === file && k < 3); // prettier-ignore
+  const { pair } = order;
+  const isOfPair = (file: number) => file === pair?.diffuse || file === pair?.specular;
+  const isColour = (file: number) => isOfPair(file) || order.colour && order.from.some((one, k) => typeof one !== 'number' && one.file === file && k < 3); // prettier-ignore
   for (const [i, { bytes, mime }] of files.entries())
     opened.push(await codec.decode(bytes, mime, { size, values: !isColour(i) }));
+  if (pair) opened.push(metalRoughPicture(opened[pair.diffuse], opened[pair.specular]));
   const made = gathered(opened, size, order);
   return { blob: await codec.encode(made), ...size };
 }
@@ -77,6 +84,19 @@ export function gathered(
   }
   if (normals) unitNormals(data);
   return { width, height, data };
+}
+
+/** Base colour as sRGB, with metalness in alpha, of two pictures of one size. */
+export function metalRoughPicture(diffuse: Picture, specular: Picture): Picture {
+  const data = new Uint8Array(diffuse.data.length);
+  const light = Float64Array.from({ length: 256 }, (_, byte) => linearFromSrgb(byte / 255));
+  const of = ({ data: from }: Picture, at: number) => [light[from[at]], light[from[at + 1]], light[from[at + 2]]];
+  for (let at = 0; at < data.length; at += 4) {
+    const { baseColor, metallic } = metalRough({ diffuse: of(diffuse, at), specular: of(specular, at), glossiness: 0 });
+    for (let k = 0; k < 3; k++) data[at + k] = Math.round(srgbFromLinear(baseColor[k]) * 255);
+    data[at + 3] = Math.round(metallic * 255);
+  }
+  return { width: diffuse.width, height: diffuse.height, data };
 }
 
 /** What was made smaller has shorter directions between those that differ: they are directions again. */

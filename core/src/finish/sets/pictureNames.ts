@@ -40,10 +40,10 @@ const OF_NORMALS = 'normal normals normalmap nrm nor norm nmap normale normalen 
 /** Written together with normals, or beside them. */
 const UP = ['gl', 'ogl', 'opengl'];
 const DOWN = ['dx', 'directx', 'd3d'];
+const OF_SPECULAR = 'specular spec specularcolor speculaire especular speculare spiegelung reflection reflexion';
 const OTHERS: Record<string, string> = {
   heights:
     'height displacement disp bump hohe hoehe hohenkarte verschiebung hauteur deplacement altura desplazamiento altezza spostamento hoogte wysokosc hojd parallax',
-  'mirror colour': 'specular spec specularcolor speculaire especular speculare spiegelung reflection reflexion',
 };
 
 /** Packings that have a name of their own. */
@@ -76,6 +76,7 @@ for (const [value, words] of Object.entries(OF_VALUE)) enter(words, { holds: val
 for (const [word, holds] of Object.entries(PACKED)) SAID.set(word, { holds });
 enter(OF_COLOUR, { holds: 'colour' });
 enter(OF_GLOW, { holds: 'glow' });
+enter(OF_SPECULAR, { holds: 'specular' });
 enter(OF_NORMALS, { holds: 'normals', direction: 'not said' });
 for (const word of OF_NORMALS.split(' ')) {
   for (const way of UP) SAID.set(word + way, { holds: 'normals' });

@@ -1,9 +1,10 @@
 // How glTF 2.0 has pictures (3.9.2 and 3.9.3): occlusion in red, roughness in green, metalness in blue, normals with green up.
 import { describe, expect, it } from 'vitest';
 import type { Texture } from '../../scene/types.ts';
+import { srgbFromLinear } from '../colour.ts';
 import type { Holds } from './holds.ts';
-import { fitted, gathered } from './makePicture.ts';
-import { keyOfOrder, planOf } from './plan.ts';
+import { fitted, gathered, metalRoughPicture } from './makePicture.ts';
+import { CONVERTED, filesOf, keyOfOrder, numbered, planOf } from './plan.ts';
 
 const texture = (id: string, more: Partial<Texture> = {}): Texture => ({
   id,
@@ -97,6 +98,22 @@ describe('the plan of a set', () => {
     expect(planOf([{ texture: 'gone', holds: 'colour' }], {}, AS_THEY_ARE).left[0].why).toContain('not in the job');
   });
 
+  it('converts a colour with a specular colour beside it, with gloss from where it lies', () => {
+    const { pictures, surface, left } = plan({ d: 'colour', s: 'specular' }, {}, { s: { signs: { grey: false, alpha: true } } }); // prettier-ignore
+    const pair = { diffuse: 'd', specular: 's' };
+    expect(pictures).toMatchObject([
+      { slot: 'baseColor', order: { pair, from: [{ texture: CONVERTED, channel: 0 }, { channel: 1 }, { channel: 2 }, 255] } },
+      { slot: 'surface', order: { pair, from: [255, { texture: 's', channel: 3, inverted: true }, { texture: CONVERTED, channel: 3 }, 255] } },
+    ]); // prettier-ignore
+    expect([[...surface], left]).toEqual([['roughness', 'metalness'], []]);
+    // In the files of the task the converted one stands behind the others.
+    const input = numbered(pictures[1].order!);
+    expect([filesOf(pictures[1].order!), input.pair, input.from[2]]).toEqual([['s', 'd'], { diffuse: 1, specular: 0 }, { file: 2, channel: 3, inverted: false }]); // prettier-ignore
+    expect(plan({ s: 'specular' }).left[0].why).toContain('only beside the colour');
+    const both = plan({ d: 'colour', s: 'specular', m: 'metalness' });
+    expect([both.left[0].why, both.pictures[0].asIs]).toEqual([expect.stringContaining('not needed beside metalness'), 'd']); // prettier-ignore
+  });
+
   it('remembers what was made by what the files hold', () => {
     const order = plan({ g: 'gloss' }).pictures[0].order!;
     const key = keyOfOrder(order, { g: texture('g') });
@@ -119,6 +136,16 @@ describe('a made picture', () => {
     expect(red({ flipU: true, flipV: true })).toEqual([40, 30, 20, 10]);
     expect(red({ from: [{ file: 0, channel: 2, inverted: true }, 0, 0, 0] })).toEqual([243, 233, 223, 213]);
     expect(red({ from: [7, 0, 0, 0] })).toEqual([7, 7, 7, 7]);
+  });
+
+  it('is converted point by point by the formulas of the extension', () => {
+    // Scattering alone, at the reflectance of what is no metal; and gold, which scatters nothing.
+    const encoded = (linear: number[]) => linear.map((value) => Math.round(srgbFromLinear(value) * 255));
+    const [paint, gold] = [[0.5, 0.2, 0.1], [1, 0.77, 0.34]]; // prettier-ignore
+    const points = (a: number[], b: number[]) => ({ width: 2, height: 1, data: Uint8Array.from([...encoded(a), 255, ...encoded(b), 255]) }); // prettier-ignore
+    const { data } = metalRoughPicture(points(paint, [0, 0, 0]), points([0.04, 0.04, 0.04], gold));
+    for (const [i, value] of [...encoded(paint), 0, ...encoded(gold), 255].entries())
+      expect(Math.abs(data[i] - value)).toBeLessThanOrEqual(2);
   });
 
   it('has directions of the length one', () => {

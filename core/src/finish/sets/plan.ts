@@ -6,6 +6,7 @@ import { hashData } from '../../scene/hash.ts';
 import type { Texture } from '../../scene/types.ts';
 import { CHANNELS, holdsWords, isPacked } from './holds.ts';
 import type { Channel, Holds, Value, Whole } from './holds.ts';
+import type { PictureInput } from './makePicture.ts';
 
 /** A picture of a set and what it holds. */
 export interface SetPicture {
@@ -30,12 +31,17 @@ export interface ChannelFrom {
   inverted: boolean;
 }
 
+/** Instead of the id of a texture: what a pair comes to, base colour with metalness in alpha. */
+export const CONVERTED = '~metal-rough';
+
 /** A picture that is made. */
 export interface PictureOrder extends SetChanges {
   from: readonly (ChannelFrom | number)[];
   /** Colours come as sRGB, whatever their profile; values as they are stored. */
   colour: boolean;
   normals: boolean;
+  /** Pictures of what is scattered and of what is mirrored, that are converted to base colour and metalness. */
+  pair?: { diffuse: string; specular: string };
 }
 
 export interface PlannedPicture {
@@ -89,20 +95,29 @@ export function planOf(pictures: readonly SetPicture[], textures: Readonly<Recor
   }
   const gloss = values.get('gloss');
   const roughness = values.get('roughness') ?? (gloss && { ...gloss, inverted: true });
-  const surface = { occlusion: values.get('occlusion'), roughness, metalness: values.get('metalness') };
+  const colour = wholes.get('colour');
+  const pair = pairOf(wholes, values, left);
+  // Gloss often lies in the alpha of the specular colour, as in glTF's extension.
+  const glossBeside = pair && !roughness && textures[pair.specular].signs?.alpha ? { texture: pair.specular, channel: ALPHA, inverted: true } : undefined; // prettier-ignore
+  const converted = (channel: number): ChannelFrom => ({ texture: CONVERTED, channel, inverted: false });
+  const surface = {
+    occlusion: values.get('occlusion'),
+    roughness: roughness ?? glossBeside,
+    metalness: pair ? converted(ALPHA) : values.get('metalness'),
+  };
   const opacity = values.get('opacity');
 
   const out: PlannedPicture[] = [];
   const add = (slot: MadeSlot, from: (ChannelFrom | number)[], kind: Pick<PictureOrder, 'colour' | 'normals'>, unread: readonly number[] = []) => {
-    const order = { from, ...kind, ...changes };
+    const needsPair = pair && from.some((one) => typeof one !== 'number' && one.texture === CONVERTED);
+    const order: PictureOrder = { from, ...kind, ...changes, ...(needsPair ? { pair } : {}) };
     const asIs = asItIs(order, textures, unread);
     out.push(asIs === undefined ? { slot, order } : { slot, asIs });
   };
   const whole = (texture: string, alpha: ChannelFrom | number = 255) => [0, 1, 2].map((channel): ChannelFrom | number => ({ texture, channel, inverted: false })).concat(alpha); // prettier-ignore
-  const colour = wholes.get('colour');
   if (colour || opacity) {
     const own = colour && textures[colour].signs?.alpha ? { texture: colour, channel: 3, inverted: false } : 255;
-    const from = colour ? whole(colour, opacity ?? own) : [255, 255, 255, opacity ?? 255];
+    const from = colour ? whole(pair ? CONVERTED : colour, opacity ?? own) : [255, 255, 255, opacity ?? 255];
     add('baseColor', from, { colour: true, normals: false });
   }
   const normals = wholes.get('normals') ?? wholes.get('normals-down');
@@ -127,18 +142,32 @@ export function planOf(pictures: readonly SetPicture[], textures: Readonly<Recor
   };
 } // prettier-ignore
 
+/** The pictures that are converted; a specular colour is of no use by itself, nor beside metalness. */
+function pairOf(
+  wholes: ReadonlyMap<string, string>,
+  values: ReadonlyMap<Value, ChannelFrom>,
+  left: SetPlan['left'],
+): PictureOrder['pair'] {
+  const [diffuse, specular] = [wholes.get('colour'), wholes.get('specular')];
+  if (specular === undefined) return undefined;
+  if (diffuse !== undefined && !values.has('metalness')) return { diffuse, specular };
+  const why = diffuse === undefined ? 'holds specular colour, which says something only beside the colour' : 'holds specular colour, which is not needed beside metalness'; // prettier-ignore
+  left.push({ texture: specular, why });
+  return undefined;
+}
+
 /** What a picture holds, and in which channel: a grey one has its value in green, as in all. */
 function partsOf(holds: Holds): [what: Whole, channel: Channel][] {
   if (!isPacked(holds)) return [[holds, 'g']];
   return CHANNELS.flatMap((channel): [Whole, Channel][] => (holds[channel] ? [[holds[channel], channel]] : []));
 }
 
-const WHOLE: ReadonlySet<string> = new Set(['colour', 'normals', 'normals-down', 'glow']);
+const WHOLE: ReadonlySet<string> = new Set(['colour', 'normals', 'normals-down', 'glow', 'specular']);
 const isValue = (what: Whole): what is Value => !WHOLE.has(what);
 
 /** The texture that an order comes to without anything being done to it. @param unread channels in which anything may stand */
 function asItIs({ from, colour, flipU, flipV, most }: PictureOrder, textures: Readonly<Record<string, Texture>>, unread: readonly number[]): string | undefined {
-  if (flipU || flipV) return undefined;
+  if (flipU || flipV || from.some((one) => typeof one !== 'number' && one.texture === CONVERTED)) return undefined;
   const ids = new Set(from.flatMap((one) => (typeof one === 'number' ? [] : [one.texture])));
   const [id] = ids;
   if (ids.size !== 1) return undefined;
@@ -155,8 +184,20 @@ function asItIs({ from, colour, flipU, flipV, most }: PictureOrder, textures: Re
 } // prettier-ignore
 
 /** Files that an order needs, in the order in which the task gets them. */
-export function filesOf({ from }: PictureOrder): string[] {
-  return [...new Set(from.flatMap((one) => (typeof one === 'number' ? [] : [one.texture])))];
+export function filesOf({ from, pair }: PictureOrder): string[] {
+  const named = from.flatMap((one) => (typeof one === 'number' || one.texture === CONVERTED ? [] : [one.texture]));
+  return [...new Set([...named, ...(pair ? [pair.diffuse, pair.specular] : [])])];
+}
+
+/** An order with files by their numbers; what is converted stands behind them. */
+export function numbered({ pair, ...order }: PictureOrder): Omit<PictureInput, 'files'> {
+  const files = filesOf({ ...order, ...(pair ? { pair } : {}) });
+  const numberOf = (texture: string) => (texture === CONVERTED ? files.length : files.indexOf(texture));
+  return {
+    ...order,
+    from: order.from.map((one) => typeof one === 'number' ? one : { file: numberOf(one.texture), channel: one.channel, inverted: one.inverted }), // prettier-ignore
+    ...(pair ? { pair: { diffuse: numberOf(pair.diffuse), specular: numberOf(pair.specular) } } : {}),
+  };
 }
 
 /** Raised when orders come to other pictures. */
@@ -164,7 +205,5 @@ const VERSION = 1;
 
 /** Key under which a made picture is remembered: of the files' contents, not of their names. */
 export function keyOfOrder(order: PictureOrder, textures: Readonly<Record<string, Texture>>): string {
-  const files = filesOf(order);
-  const from = order.from.map((one) => (typeof one === 'number' ? one : [files.indexOf(one.texture), one.channel, one.inverted])); // prettier-ignore
-  return hashData(['picture', VERSION, { ...order, from }, files.map((id) => textures[id].blob)]);
+  return hashData(['picture', VERSION, numbered(order), filesOf(order).map((id) => textures[id].blob)]);
 }

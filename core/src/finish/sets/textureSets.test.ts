@@ -62,6 +62,8 @@ describe('names of pictures', () => {
     ['oak_ao_metal_rough.png', 'occlusion in red, metalness in green, roughness in blue'],
     ['oak_MetallicSmoothness.png', 'metalness in red, gloss in alpha'],
     ['Eiche_Höhe.png', 'heights'],
+    ['oak_specular_2k.png', 'specular colour'],
+    ['mur_spéculaire.png', 'specular colour'],
     ['oak_displacement_16.png', 'heights'],
     // Things that are called so: a word says something only behind a name, and ordinary ones only at its end.
     ['metal_plate_02.png', undefined],

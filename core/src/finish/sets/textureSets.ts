@@ -2,7 +2,7 @@
 import { baseName } from '../../read/paths.ts';
 import type { Texture } from '../../scene/types.ts';
 import type { Holds } from './holds.ts';
-import { isPacked, WHOLES } from './holds.ts';
+import { isPacked, VALUES, WHOLES } from './holds.ts';
 import { letterSays, nameSays } from './pictureNames.ts';
 import type { NameSays } from './pictureNames.ts';
 
@@ -80,7 +80,7 @@ function memberOf(texture: Texture, says: NameSays): SetMember {
   return { texture, holds };
 }
 
-const isValue = (holds: Holds) => !isPacked(holds) && !['colour', 'glow', 'normals', 'normals-down'].includes(holds);
+const isValue = (holds: Holds) => !isPacked(holds) && (VALUES as readonly string[]).includes(holds);
 
 /** Of pictures that hold the same the largest stays. */
 function withoutSmaller(members: readonly SetMember[]): SetMember[] {
@@ -117,5 +117,7 @@ const USUAL = ['colour', 'normals', 'roughness', 'metalness', 'occlusion'];
 
 export function missingIn(members: readonly Pick<SetMember, 'holds'>[]): string[] {
   const there = new Set(members.flatMap(({ holds }) => (holds ? valuesIn(holds) : [])));
+  // From what is mirrored it is told what is a metal.
+  if (there.has('specular')) there.add('metalness');
   return USUAL.filter((value) => !there.has(value));
 }

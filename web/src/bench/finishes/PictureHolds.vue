@@ -49,7 +49,7 @@ function setChannel(channel: Channel, value: Value | undefined): void {
 /** Its size, and what is done to it on the way. */
 const facts = computed(() => {
   const { width, height, bits, profile } = props.texture;
-  const isColour = props.holds === 'colour' || props.holds === 'glow';
+  const isColour = props.holds === 'colour' || props.holds === 'glow' || props.holds === 'specular';
   return [
     ...(width && height ? [`${formatCount(width)} × ${formatCount(height)} px`] : []),
     ...(bits ? [`${bits} bits become 8`] : []),
