@@ -71,7 +71,10 @@ describe('a made picture', () => {
     const workbench = new ThreadWorkbench({ width: 1 });
     try {
       const text = { bytes: new TextEncoder().encode('no picture'), mime: 'image/png' };
-      await expect(workbench.run('picture', order({ files: [text] }))).rejects.toThrow('no picture');
+      await expect(workbench.run('picture', order({ files: [text] }))).rejects.toMatchObject({
+        code: 'solid-failed',
+        message: expect.stringContaining('no picture') as string,
+      });
       const { width, blob } = await workbench.run('picture', order({ files: [await png(3, 3, () => [1, 2, 3])] }));
       expect([width, blob.length > 50]).toEqual([3, true]);
     } finally {

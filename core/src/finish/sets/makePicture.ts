@@ -32,10 +32,18 @@ export function providePictures(loader: () => Promise<PictureCodec>): void {
   load = loader;
 }
 
-/** @throws PrismError `not-readable`, `too-large`; `internal` where nothing opens pictures in this thread */
-export async function makePicture({ files, ...order }: PictureInput): Promise<PictureOutput> {
+/** @throws PrismError `solid-failed` where a picture cannot be opened; `internal` where nothing opens pictures in this thread */
+export async function makePicture(input: PictureInput): Promise<PictureOutput> {
   if (!load) throw new PrismError('internal', 'Nothing opens pictures in this thread.');
   const codec = await load();
+  return madeBy(codec, input).catch((error: unknown) => {
+    // It is remembered as failed, and costs this picture alone.
+    const isOfPicture = error instanceof PrismError && (error.code === 'not-readable' || error.code === 'too-large');
+    throw isOfPicture ? new PrismError('solid-failed', `A picture cannot be opened: ${error.message}`) : error;
+  });
+}
+
+async function madeBy(codec: PictureCodec, { files, ...order }: PictureInput): Promise<PictureOutput> {
   const heads = [];
   for (const { bytes, mime } of files) heads.push(await codec.facts(bytes, mime));
   const size = fitted(
