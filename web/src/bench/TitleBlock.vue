@@ -13,6 +13,7 @@ import { useSelection } from '../stores/selection.ts';
 import type { Box } from '@noble-prism/core/scene/types';
 import { unitOf } from '@noble-prism/core/scene/unitOf';
 import { describeSize } from './describe.ts';
+import { wideSchedule } from './finishes/wide.ts';
 import { MaterialWords } from './materialWords.ts';
 
 const props = defineProps<{ arrivals: number; positionsOf?: PositionsOf; boxOfAll?: () => Box | undefined }>();
@@ -22,6 +23,8 @@ const looks = useLooks();
 const router = useRouter();
 const route = useRoute();
 
+/** The view is low: a table stands below it. */
+const isLow = computed(() => route.params.station === 'finishes' && wideSchedule.value);
 const all = computed(() => takeOff(store.scene));
 /** Parts of the selection; none are named where that is nothing or everything, of which all is known. */
 const chosen = computed(() =>
@@ -88,7 +91,7 @@ function go(station: string): void {
 </script>
 
 <template>
-  <div class="block" aria-label="Title block" role="group">
+  <div class="block" :class="{ short: isLow }" aria-label="Title block" role="group">
     <button class="cell wide" title="Frame this (F)" @click="selection.frame">
       <strong>{{ heading.title }}</strong>
       <small class="path">{{ heading.path || '\u00a0' }}</small>
@@ -167,14 +170,12 @@ function go(station: string): void {
 .cell:last-child {
   border-right: 0;
 }
-/* Beside a table across the width there is room for a view or for all of this. */
-@container view (max-height: 340px) {
-  .cell:nth-child(n + 3) {
-    display: none;
-  }
-  .cell:nth-child(-n + 2) {
-    border-bottom: 0;
-  }
+/* Over a table across the width there is room for a view or for all of this. */
+.short .cell:nth-child(n + 3) {
+  display: none;
+}
+.short .cell:nth-child(-n + 2) {
+  border-bottom: 0;
 }
 strong {
   font: 620 14px var(--serif);

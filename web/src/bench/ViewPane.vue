@@ -313,8 +313,6 @@ defineExpose({ frame, toggleSection: inSection.toggle, drawRectangle: () => (dra
 
 <style scoped>
 .view {
-  /* What lies over it is smaller where it is low. */
-  container: view / size;
   position: relative;
   min-height: 0;
   min-width: 0;
