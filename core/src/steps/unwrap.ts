@@ -4,7 +4,7 @@ import type { Hash, MeshFigures } from '../scene/types.ts';
 import { counted, formatNumber } from '../units.ts';
 import { Heavy } from './heavy.ts';
 import { defineStep, WHEREVER } from './kind.ts';
-import { partedShapes } from './sharedShapes.ts';
+import { AFTER_COORDINATES, partedShapes } from './coordinates.ts';
 
 export interface UnwrapParameters {
   set: 'first' | 'second';
@@ -51,8 +51,7 @@ export const unwrapStep = defineStep<UnwrapParameters>({
   act: 'Unwrap',
   station: 'finishes',
   place: WHEREVER,
-  // How the pictures of materials lie depends on the coordinates.
-  before: ['finishes', 'own-materials', 'merge-materials', 'faces', 'textures'],
+  before: AFTER_COORDINATES,
   version: VERSION,
   needs: 'geometry',
   fields: {
@@ -61,8 +60,8 @@ export const unwrapStep = defineStep<UnwrapParameters>({
       label: 'As the',
       called: 'set',
       choices: [
-        { value: 'first', label: 'first set, for pictures' },
-        { value: 'second', label: 'second set, for baked light' },
+        { value: 'first', label: 'first set, pictures' },
+        { value: 'second', label: 'second set, baked light' },
       ],
       help: 'With a second set the first one stays as it is.',
     },

@@ -8,7 +8,7 @@ import type { Hash, MeshFigures, Scene } from '../scene/types.ts';
 import type { ProjectOptions, Projection } from '../mesh/project.ts';
 import { counted, formatAngle, formatNumber } from '../units.ts';
 import { defineStep, eachRow, isFailed, WHEREVER } from './kind.ts';
-import { partedShapes } from './sharedShapes.ts';
+import { AFTER_COORDINATES, partedShapes } from './coordinates.ts';
 import type { Lookup, Work } from './kind.ts';
 
 export interface UvParameters {
@@ -113,8 +113,7 @@ export const uvStep = defineStep<UvParameters>({
   act: 'Lay',
   station: 'finishes',
   place: WHEREVER,
-  // How the pictures of materials lie depends on the coordinates.
-  before: ['finishes', 'own-materials', 'merge-materials', 'faces', 'textures'],
+  before: AFTER_COORDINATES,
   version: VERSION,
   needs: 'geometry',
   fields: {

@@ -1,9 +1,15 @@
-/** Shapes that a step would take from parts which share them with others: these become shapes of their own, and that has to be known before. */
+/**
+ * What steps that give shapes other texture coordinates have in common: where they stand, and which shapes they part: those that are shared
+ * with parts that they do not concern become two, and that has to be known before.
+ */
 import type { RowSet } from '../scene/rowSet.ts';
 import { PART } from '../scene/nodes.ts';
 import type { Scene } from '../scene/types.ts';
 import { counted } from '../units.ts';
 import { eachRow } from './kind.ts';
+
+/** How the pictures of materials lie depends on the coordinates: kinds that go behind them. */
+export const AFTER_COORDINATES = ['finishes', 'own-materials', 'merge-materials', 'faces', 'textures'];
 
 /** What has to be said of it, where there are such shapes. @param concerns false for meshes that the step leaves as they are */
 export function partedShapes(scene: Scene, rows: RowSet, concerns: (mesh: string) => boolean = () => true): string[] {
