@@ -10,7 +10,10 @@ import { COORDINATES } from '@noble-prism/core/scene/origin';
 import type { Coordinates } from '@noble-prism/core/scene/origin';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import { parseAngle, parseLength } from '@noble-prism/core/units';
-import { WRITERS } from '@noble-prism/core/write/formats';
+import { DEFAULT_TARGET, settingsFrom } from '@noble-prism/core/transmit/targets/target';
+import type { TargetSettings } from '@noble-prism/core/transmit/targets/target';
+import { WRITERS, writerFor } from '@noble-prism/core/write/formats';
+import type { FileUnit, UpAxis } from '@noble-prism/core/write/writer';
 
 export const USAGE = `prism help steps [KIND]
     What steps and rules there are, and what each takes.
@@ -27,7 +30,10 @@ prism prepare FILE… --out DIR [options] [--json]
     --deviation 0.2mm   reduce within a measured deviation
     --schedule FILE     finish schedule, JSON: { "rules": [{ "by": "layer", "match": "MACHINE", "material": "lib:cast-iron" }] }
     --steps FILE        a whole preparation, JSON list of steps, instead of the options above
-    --to ${WRITERS.map((writer) => writer.target).join('|')}            what to write (default glb)
+    --to glb,stl        what to write, one or more of ${WRITERS.map((writer) => writer.target).join(', ')} (default glb)
+    --targets FILE      targets with full settings, JSON list: { "name": "Print", "format": "3mf", "unit": "mm", "hierarchy": "flat" }
+    --unit mm           unit of the files (m, cm, mm, in, ft), where the format leaves it open
+    --up y|z            axis that points up, where the format leaves it open
     --coordinates local|restored|map
                         of the files: of the job (default), as received where a step set a local origin, or of the map
     --name NAME         name of the file without ending (default: that of the first source)
@@ -43,9 +49,8 @@ export interface Options {
   /** Every row in the report. */
   tree: boolean;
   out: string;
-  to: string;
+  targets: { name: string; settings: TargetSettings }[];
   name?: string;
-  coordinates: Coordinates;
   steps: Step[];
 }
 
@@ -58,9 +63,8 @@ export async function readOptions(argv: string[]): Promise<Options> {
     json: values.json ?? false,
     tree: values.tree ?? false,
     out: values.out ?? '',
-    to: values.to ?? 'glb',
+    targets: [],
     name: values.name,
-    coordinates: (values.coordinates ?? 'local') as Coordinates,
   };
   if (command === 'help' && files[0] === 'steps')
     return { ...base, command: 'help', steps: [], about: { kind: files[1] } };
@@ -70,12 +74,41 @@ export async function readOptions(argv: string[]): Promise<Options> {
   if (files.length === 0) throw bad(`${command}: name at least one file.`);
   if (values.tree && (command !== 'prepare' || !values.json)) throw bad('--tree goes with prepare and --json.');
   if (command === 'prepare' && !values.out) throw bad('prepare: say where to write with --out DIR.');
-  if (!WRITERS.some((writer) => writer.target === base.to))
-    throw bad(`--to ${base.to}: use one of ${WRITERS.map((w) => w.target).join(', ')}.`);
-  if (!COORDINATES.includes(base.coordinates))
-    throw bad(`--coordinates ${base.coordinates}: use one of ${COORDINATES.join(', ')}.`);
-  return { ...base, command, steps: command === 'prepare' ? await stepsFrom(values) : [] };
+  if (command === 'survey') return { ...base, command, steps: [] };
+  return { ...base, command, targets: await targetsFrom(values), steps: await stepsFrom(values) };
 }
+
+/** Targets as the options name them: those of a file, those of `--to`, or one. */
+async function targetsFrom(values: Values): Promise<Options['targets']> {
+  const { coordinates = 'local', unit, up } = values;
+  if (!COORDINATES.includes(coordinates as Coordinates))
+    throw bad(`--coordinates ${coordinates}: use one of ${COORDINATES.join(', ')}.`);
+  if (unit !== undefined && !UNITS.includes(unit as FileUnit)) throw bad(`--unit ${unit}: use one of ${UNITS.join(', ')}.`); // prettier-ignore
+  if (up !== undefined && up !== 'y' && up !== 'z') throw bad(`--up ${up}: use y or z.`);
+  if (values.targets !== undefined) {
+    if (values.to !== undefined) throw bad('Use either --to or --targets, not both.');
+    const list = await readJson(values.targets);
+    if (!Array.isArray(list) || list.length === 0) throw bad(`--targets ${values.targets}: a JSON list of targets is expected.`); // prettier-ignore
+    return list.map((entry: unknown, i) => {
+      if (typeof entry !== 'object' || entry === null) throw bad(`--targets ${values.targets}: entry ${i + 1} is no target.`); // prettier-ignore
+      const { name, ...settings } = entry as Record<string, unknown>;
+      const made = settingsFrom(settings);
+      return { name: typeof name === 'string' && name.trim() ? name : made.format, settings: made };
+    });
+  }
+  const formats = [...new Set((values.to ?? 'glb').split(',').map((word) => word.trim()))];
+  return formats.map((format) => {
+    const writer = writerFor(format);
+    if (!writer) throw bad(`--to ${format}: use one of ${WRITERS.map((w) => w.target).join(', ')}.`);
+    const settings: TargetSettings = { ...DEFAULT_TARGET, format, coordinates: coordinates as Coordinates };
+    // What a format does not leave open stays as it is there.
+    if (unit !== undefined && writer.units.includes(unit as FileUnit)) settings.unit = unit as FileUnit;
+    if (up !== undefined && writer.ups.includes(up as UpAxis)) settings.up = up as UpAxis;
+    return { name: format, settings };
+  });
+}
+
+const UNITS: readonly FileUnit[] = ['m', 'cm', 'mm', 'in', 'ft'];
 
 function parse(argv: string[]) {
   const text = { type: 'string' } as const;
@@ -93,6 +126,9 @@ function parse(argv: string[]) {
         schedule: text,
         steps: text,
         to: text,
+        targets: text,
+        unit: text,
+        up: text,
         name: text,
         coordinates: text,
         json: flag,

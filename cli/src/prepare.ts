@@ -1,5 +1,5 @@
 /** `prism prepare`: files in, a prepared and checked delivery out. */
-import { mkdir, stat, writeFile } from 'node:fs/promises';
+import { mkdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { MemoryBlobs, MemoryMemo } from '@noble-prism/core/memoryStores';
@@ -7,7 +7,9 @@ import { evaluate } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { stepKind } from '@noble-prism/core/steps/kinds';
-import { deliver } from '@noble-prism/core/transmit/transmit';
+import { safeFileName } from '@noble-prism/core/transmit/fileNames';
+import { deliver, filesOf, holds } from '@noble-prism/core/transmit/transmit';
+import type { Output } from '@noble-prism/core/transmit/transmit';
 import { treeOf } from '@noble-prism/core/transmit/tree';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { formatBytes, formatCount } from '@noble-prism/core/units';
@@ -52,7 +54,7 @@ export async function prepare(options: Options) {
       },
     };
     // While the solids are computed on other threads.
-    void import('@noble-prism/core/transmit/read/glb');
+    void import('@noble-prism/core/transmit/read/gltf');
     const baseKey = hashData(base);
     const tessellation = options.steps.findLastIndex((step) => step.kind === 'tessellate') + 1;
     await evaluate(base, baseKey, options.steps.slice(0, tessellation), around);
@@ -64,38 +66,31 @@ export async function prepare(options: Options) {
     const name = options.name ?? scene.sources[0].name.replace(/\.[^.]*$/, '');
     const made = new Date().toISOString();
     const delivery = await deliver(scene, blobs, {
-      target: options.to,
+      targets: options.targets,
       name,
       title: name,
-      coordinates: options.coordinates,
       steps: options.steps,
       measures: reports.flatMap(({ measured }) => measured ?? []),
       made,
       pictures: nodePictures,
+      workbench,
     });
     await mkdir(options.out, { recursive: true });
-    const manifestName = delivery.files[0].name.replace(/\.[^.]*$/, '.manifest.json');
-    for (const { name: path, bytes } of delivery.files) {
-      await mkdir(dirname(join(options.out, path)), { recursive: true });
-      await writeFile(join(options.out, path), bytes);
-    }
-    await writeFile(join(options.out, manifestName), `${JSON.stringify(delivery.manifest, null, 2)}\n`);
+    const written = filesOf(delivery);
+    for (const { name: path, bytes } of written) await writeWhole(join(options.out, path), bytes);
+    const manifestFile = join(options.out, `${safeFileName(name)}.manifest.json`);
+    await writeWhole(manifestFile, Buffer.from(`${JSON.stringify(delivery.manifest, null, 2)}\n`));
     seconds.write = clock();
 
-    const { readBack, files, scene: figures } = delivery.manifest;
+    const figures = delivery.manifest.scene;
     const report = {
       sources: scenes.map(sourceReport),
       failed,
       scene: figures,
       steps: reports.map((step, i) => ({ ...step, summary: stepKind(step.kind).summary(options.steps[i].parameters) })),
       outputs: [
-        ...files.map(({ name: path, bytes }, i) => ({
-          file: join(options.out, path),
-          format: options.to,
-          bytes,
-          ...(i === 0 ? { readBack } : {}),
-        })),
-        { file: join(options.out, manifestName), format: 'manifest' },
+        ...delivery.outputs.flatMap((output) => outputReport(output, options.out)),
+        { file: manifestFile, format: 'manifest' },
       ],
       seconds,
       ...(options.tree ? { tree: await treeOf(scene, blobs) } : {}),
@@ -107,9 +102,9 @@ export async function prepare(options: Options) {
       ),
       ...failed.map(({ file, error }) => `${file}: not read: ${error.message}`),
       ...problems.map((problem) => `  problem: ${problem}`),
-      `${join(options.out, files[0].name)}: ${formatBytes(total(files))}, ${figures.parts} parts, ${formatCount(figures.triangles)} triangles drawn`,
-      readBack.holds ? 'Read back: holds.' : `Read back: differs. ${readBack.differences.join('; ')}`,
+      ...delivery.outputs.map((output) => outputText(output, options.out)),
     ].join('\n');
+    process.exitCode = holds(delivery) ? 0 : 1;
     return { report, text };
   } finally {
     await workbench.close();
@@ -121,7 +116,44 @@ const LONG_RUN = 12_000_000;
 /** Bytes up to which a second kernel takes longer to start than it helps. */
 const SHORT_RUN = 400_000;
 
-const total = (files: readonly { bytes: number }[]) => files.reduce((sum, { bytes }) => sum + bytes, 0);
+/** Entries of the report: the file that is opened with its figures, and what lies beside it; or why there is none. */
+function outputReport(
+  { settings, name, files, figures, readBack, carryOver, error }: Output,
+  folder: string,
+): object[] {
+  const { format } = settings;
+  if (error) return [{ target: name, format, error }];
+  return files.map(({ name: path, bytes }, i) => ({
+    file: join(folder, path),
+    format,
+    bytes: bytes.length,
+    ...(i === 0 ? { triangles: figures?.triangles, readBack, carryOver } : {}),
+  }));
+}
+
+function outputText({ settings, files, figures, readBack, carryOver, error }: Output, folder: string): string {
+  if (error) return `${settings.format}: not written: ${error.message}`;
+  const bytes = files.reduce((sum, file) => sum + file.bytes.length, 0);
+  const lost = carryOver?.lines.filter(({ state }) => state === 'lost') ?? [];
+  return [
+    `${join(folder, files[0].name)}: ${formatBytes(bytes)}, ${figures?.parts} parts, ${formatCount(figures?.triangles ?? 0)} triangles drawn`,
+    ...lost.map(({ title, count, of, how }) => `  lost: ${title}, ${count} ${of}: ${how}`),
+    readBack?.holds ? '  read back: holds' : `  read back: differs. ${readBack?.differences.join('; ')}`,
+  ].join('\n');
+}
+
+/** Under its name when it is whole, and not before. */
+async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
+  await mkdir(dirname(path), { recursive: true });
+  const temporary = `${path}.part`;
+  try {
+    await writeFile(temporary, bytes);
+    await rename(temporary, path);
+  } catch (error) {
+    await rm(temporary, { force: true });
+    throw error;
+  }
+}
 
 async function totalBytes(files: string[]): Promise<number> {
   const sizes = await Promise.all(

@@ -139,6 +139,43 @@ describe('prism prepare', () => {
     expect(readFileSync(join(out, 'unit.glb')).toString('latin1', 0, 4)).toBe('glTF');
   });
 
+  it('writes several formats at once, in the unit and with the axis that is asked for, and says what of the job each carries', () => {
+    const out = join(folder, 'many');
+    const { status, json } = prism('prepare', file, '--to', 'glb,stl,3mf,obj', '--unit', 'mm', '--up', 'z', '--out', out, '--json'); // prettier-ignore
+    expect(status).toBe(0);
+    type OutputReport = { file: string; format: string; bytes: number; triangles?: number; readBack?: { holds: boolean; differences: string[] }; carryOver?: { lines: { what: string; state: string; others?: string[] }[] } };
+    const outputs = (json() as unknown as { outputs: OutputReport[] }).outputs.filter(({ triangles }) => triangles);
+    expect(outputs.map(({ format, triangles, readBack }) => [format, triangles, readBack])).toMatchObject(
+      ['glb', 'stl', '3mf', 'obj'].map((format) => [format, 8, { holds: true, differences: [] }]),
+    );
+    expect(outputs.map((output) => output.file.slice(out.length + 1))).toEqual(['unit.glb', 'unit_mm.stl', 'unit.3mf', 'unit.obj']); // prettier-ignore
+    const stl = readFileSync(join(out, 'unit_mm.stl'));
+    expect(stl.toString('latin1', 0, 40)).toContain('unit mm; z up');
+    expect(stl).toHaveLength(84 + 8 * 50);
+    const names = outputs[1].carryOver?.lines.find(({ what }) => what === 'names');
+    expect(names).toMatchObject({ state: 'lost', others: expect.arrayContaining(['Binary glTF 2.0']) as string[] });
+  }); // prettier-ignore
+
+  it('takes targets with all their settings from a file; one that cannot be written costs itself alone', () => {
+    const out = join(folder, 'targets');
+    const targets = join(folder, 'targets.json');
+    writeFileSync(targets, JSON.stringify([
+      { name: 'Nothing', format: 'glb', without: { by: 'all' } },
+      { name: 'Flat', format: 'usda', unit: 'cm', hierarchy: 'flat', names: 'safe' },
+    ])); // prettier-ignore
+    const { status, json } = prism('prepare', file, '--targets', targets, '--out', out, '--json');
+    expect(status).toBe(1);
+    expect(json()).toMatchObject({
+      outputs: [
+        { target: 'Nothing', format: 'glb', error: { code: 'no-geometry' } },
+        { format: 'usda', readBack: { holds: true } },
+        { format: 'manifest' },
+      ],
+    });
+    expect(readdirSync(out).sort()).toEqual(['unit.manifest.json', 'unit.usda']);
+    expect(readFileSync(join(out, 'unit.usda'), 'utf8')).toContain('metersPerUnit = 0.01');
+  });
+
   it('adds every row with its place, pivot and size where that is asked for', () => {
     const out = join(folder, 'tree');
     const { status, json } = prism('prepare', file, '--out', out, '--json', '--tree');
@@ -161,6 +198,8 @@ describe('prism prepare', () => {
     [['prepare', file, '--out', folder, '--chord', 'soft'], 2, 'bad-parameters', 'a length is expected'],
     [['prepare', file, '--out', folder, '--keep', '50%', '--deviation', '1mm'], 2, 'bad-parameters', 'not both'],
     [['prepare', schedule, '--out', folder], 1, 'not-readable', 'schedule.json'],
+    [['prepare', file, '--out', folder, '--to', 'glb,doc'], 2, 'bad-parameters', '--to doc'],
+    [['prepare', file, '--out', folder, '--unit', 'yd'], 2, 'bad-parameters', '--unit yd'],
     [['melt', file], 2, 'bad-parameters', 'melt'],
   ])('%j fails with a code and a sentence', (args, code, errorCode, text) => {
     const { status, json } = prism(...args, '--json');

@@ -14,7 +14,7 @@ async function main(): Promise<void> {
 }
 
 main().then(
-  () => process.exit(0),
+  () => process.exit(process.exitCode ?? 0),
   (thrown: unknown) => {
     const error = asPrismError(thrown);
     if (process.argv.includes('--json'))

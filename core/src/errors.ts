@@ -65,3 +65,6 @@ export interface Warning {
   /** Entity, line or part. */
   where?: string;
 }
+
+/** An error as it goes over a wire or into a file. */
+export type ErrorJson = ReturnType<PrismError['toJSON']>;

@@ -18,7 +18,7 @@ import { boxMesh } from './testing/meshes.ts';
 import { fileOf } from './testing/reading.ts';
 import { sceneWith } from './testing/scenes.ts';
 import { readBack } from './transmit/readback.ts';
-import { glbWriter } from './write/glb.ts';
+import { glbWriter } from './write/gltf/gltf.ts';
 import type { Writer } from './write/writer.ts';
 
 const mesh = boxMesh(1, 1, 1);
@@ -117,9 +117,13 @@ describe('a writer', () => {
     target: 'two',
     title: 'Shapes and names',
     ending: 'glb',
-    unit: { name: 'm', metres: 1 },
-    upAxis: 'y',
-    carries: new Set(['tree', 'names', 'normals', 'uvs', 'colours']),
+    units: ['m'],
+    ups: ['y'],
+    states: { unit: true, up: true },
+    structure: 'tree',
+    places: 'own',
+    precision: 'single',
+    carries: { tree: true, names: true, instances: true, pivots: true, normals: true, uvs: true, colours: true },
     async write(scene, blobs, name) {
       const [shapes] = await glbWriter.write(scene, blobs, name);
       const names = JSON.stringify(scene.nodes.map((node) => node.name));

@@ -35,14 +35,17 @@ export interface PictureView {
   values?: boolean;
 }
 
+/** Kinds of picture file that are made. */
+export type PictureKind = 'png' | 'jpeg' | 'webp';
+
 /** Opens and makes picture files. */
 export interface PictureCodec {
   /** @throws PrismError `not-readable`, `too-large` */
   facts(bytes: Uint8Array, mime: string): Promise<PictureFacts>;
   /** @throws PrismError `not-readable`, `too-large` */
   decode(bytes: Uint8Array, mime: string, view?: PictureView): Promise<Picture>;
-  /** @returns a PNG file */
-  encode(picture: Picture): Promise<Uint8Array>;
+  /** @returns a picture file: PNG where nothing is said. `exact` keeps every value, where the kind of file can. */
+  encode(picture: Picture, as?: { kind: PictureKind; exact?: boolean }): Promise<Uint8Array>;
 }
 
 /** Results of finished work by key, so that nothing is computed twice. */

@@ -142,7 +142,8 @@ test('the pump is mended, its crank gets its pivot on the axis of the shaft, and
   expect((Math.max(...plunger) - Math.min(...plunger)) * 1000).toBeCloseTo(2 * PUMP.throw, 0);
 
   // As a package of USD the plunger has the same stroke, over the same time.
-  await bench.choose('Format', 'USD, package (.usdz)');
+  await bench.panel.getByRole('button', { name: 'Whole scene', exact: true }).click();
+  await bench.choose('Format', 'USD (package) (.usdz)');
   await bench.panel.getByRole('button', { name: 'Send', exact: true }).click();
   const packed = bench.panel.getByRole('article').filter({ hasText: '.usdz' });
   await expect(packed.getByText('holds', { exact: true })).toBeVisible({ timeout: 60_000 });

@@ -12,6 +12,9 @@ const MAX_PIXELS = 2 ** 27;
 /** What graphics cards take at most. */
 const MAX_SIDE = 16_384;
 
+/** Of pictures whose values need not be exact, of a hundred. */
+const QUALITY = 88;
+
 const require = createRequire(import.meta.url);
 
 export const nodePictures: PictureCodec = {
@@ -30,7 +33,12 @@ export const nodePictures: PictureCodec = {
     if (!size || (size.width === picture.width && size.height === picture.height)) return picture;
     return scaled(picture, size);
   }),
-  encode: async (picture) => new Uint8Array(await raw(picture).png({ compressionLevel: 6 }).toBuffer()),
+  encode: async (picture, { kind, exact = false } = { kind: 'png' }) => {
+    const from = raw(picture);
+    if (kind === 'jpeg') return new Uint8Array(await from.jpeg({ quality: QUALITY, chromaSubsampling: '4:4:4' }).toBuffer());
+    if (kind === 'webp') return new Uint8Array(await from.webp(exact ? { lossless: true, exact } : { quality: QUALITY }).toBuffer());
+    return new Uint8Array(await from.png({ compressionLevel: 6 }).toBuffer());
+  },
 }; // prettier-ignore
 
 async function opening<T>(open: () => Promise<T>): Promise<T> {

@@ -1,5 +1,5 @@
 /** Where the server listens and keeps its data, from the environment. */
-import { resolve } from 'node:path';
+import { join, resolve } from 'node:path';
 
 export interface Config {
   host: string;
@@ -7,6 +7,8 @@ export interface Config {
   databaseUrl: string;
   /** Folder of blobs, uploads and logs. */
   dataDir: string;
+  /** Folder that deliveries are put into where that is asked for. */
+  deliveries: string;
   /** Folder of the built interface, or undefined to serve the API only. */
   webDir?: string;
   /** Largest upload, bytes. */
@@ -22,6 +24,7 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
     port: Number(env.PORT ?? 4780),
     databaseUrl: env.DATABASE_URL,
     dataDir: resolve(env.DATA_DIR ?? '.data'),
+    deliveries: resolve(env.DELIVERIES ?? join(env.DATA_DIR ?? '.data', 'deliveries')),
     webDir: env.WEB_DIR ? resolve(env.WEB_DIR) : undefined,
     maxUpload: Number(env.MAX_UPLOAD ?? 1_000_000_000),
   };

@@ -2,6 +2,7 @@
 import { readdir, stat, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { DEFAULT_TARGET } from '@noble-prism/core/transmit/targets/target';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { TestServer } from './testing.ts';
 import type { TestJob } from './testing.ts';
@@ -33,7 +34,8 @@ async function received(size: number, name = 'Job'): Promise<TestJob> {
 }
 
 async function sent(job: TestJob): Promise<TestJob> {
-  const body = { target: 'glb', name: 'unit', version: job.version.number };
+  const targets = [{ name: 'Whole scene', settings: DEFAULT_TARGET }];
+  const body = { targets, name: 'unit', version: job.version.number };
   await server.call('POST', `/api/jobs/${job.id}/transmittals`, body);
   return server.until(job.id, ({ transmittals }) => transmittals.length > 0);
 }
@@ -194,7 +196,7 @@ describe('a sweep', () => {
     const task = done.tasks.findLast(({ kind, state }) => kind === 'evaluate' && state === 'done');
     expect(task?.result).toMatchObject({ counts: { worked: 0 }, problems: 0 });
     const again = await sent({ ...done, transmittals: [] });
-    expect(again.transmittals[0].read_back.holds).toBe(true);
+    expect(again.transmittals[0].outputs[0].readBack?.holds).toBe(true);
   });
 
   it('says how much space is used', async () => {

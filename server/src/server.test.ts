@@ -3,11 +3,14 @@ import { unpackExact } from '@noble-prism/core/steps/exact';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { request } from 'node:http';
-import { zipSync } from 'fflate';
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { unzipSync, zipSync } from 'fflate';
 import { evaluateNow, figuresOf } from '@noble-prism/core/preparation/evaluate';
 import { mergeSlots } from '@noble-prism/core/preparation/slots';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { Step } from '@noble-prism/core/steps/kinds';
+import { DEFAULT_TARGET } from '@noble-prism/core/transmit/targets/target';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { TestServer } from './testing.ts';
 import type { TestJob } from './testing.ts';
@@ -283,20 +286,20 @@ describe('sending', () => {
   it('makes a file, reads it back and keeps both for download', async () => {
     const job = await received();
     await server.call('POST', `/api/jobs/${job.id}/transmittals`, {
-      target: 'glb',
+      targets: [{ name: 'Whole scene', settings: DEFAULT_TARGET }],
       name: 'Lower station',
       version: job.version.number,
     });
     const { transmittals } = await server.until(job.id, (state) => state.transmittals.length === 1);
     expect(transmittals[0]).toMatchObject({
-      name: 'Lower-station',
-      files: [{ name: 'Lower-station.glb', mime: 'model/gltf-binary' }],
-      parts: 6,
-      triangles: 24,
-      read_back: { holds: true },
+      name: `Lower-station_v${job.version.number}`,
+      files: [{ name: `Lower-station_v${job.version.number}.glb`, mime: 'model/gltf-binary' }],
+      outputs: [
+        { name: 'Whole scene', parts: 6, triangles: 24, readBack: { holds: true }, carryOver: { holds: true } },
+      ],
     });
     const file = await fetch(`${server.url}/api/transmittals/${transmittals[0].id}/file`);
-    expect(file.headers.get('Content-Disposition')).toContain('Lower-station.glb');
+    expect(file.headers.get('Content-Disposition')).toContain(`Lower-station_v${job.version.number}.glb`);
     expect(new TextDecoder().decode((await file.arrayBuffer()).slice(0, 4))).toBe('glTF');
     const manifest = (await (await fetch(`${server.url}/api/transmittals/${transmittals[0].id}/manifest`)).json()) as {
       parts: object[];
@@ -304,9 +307,58 @@ describe('sending', () => {
     expect(manifest.parts).toHaveLength(6);
   });
 
+  it('to several targets keeps a file for each, as single downloads, in ranges, in one zip and in a folder', async () => {
+    const job = await received();
+    const targets = [
+      { name: 'Real time', settings: DEFAULT_TARGET },
+      { name: 'Print', settings: { ...DEFAULT_TARGET, format: 'stl', unit: 'mm' } },
+      { name: 'Nothing', settings: { ...DEFAULT_TARGET, format: '3mf', without: { by: 'all' } } },
+    ];
+    const version = job.version.number;
+    await server.call('POST', `/api/jobs/${job.id}/transmittals`, { targets, name: 'Station', version, folder: true });
+    const { transmittals } = await server.until(job.id, (state) => state.transmittals.length === 1);
+    const [{ id, files, outputs, folder }] = transmittals;
+    expect(outputs).toMatchObject([
+      { name: 'Real time', files: [`Station_v${version}.glb`], readBack: { holds: true } },
+      { name: 'Print', files: [`Station_v${version}_mm.stl`], readBack: { holds: true } },
+      { name: 'Nothing', files: [], error: { code: 'no-geometry' } },
+    ]);
+    const whole = new Uint8Array(await (await fetch(`${server.url}/api/transmittals/${id}/files/1`)).arrayBuffer());
+    expect(whole).toHaveLength(84 + 24 * 50);
+    const zip = `${server.url}/api/transmittals/${id}/file`;
+    const all = new Uint8Array(await (await fetch(zip)).arrayBuffer());
+    expect(Object.keys(unzipSync(all)).sort()).toEqual([`Station_v${version}.glb`, `Station_v${version}.manifest.json`, `Station_v${version}_mm.stl`]);
+    // Broken off in the middle, and taken up again.
+    const rest = await fetch(zip, { headers: { Range: 'bytes=100-' } });
+    expect([rest.status, rest.headers.get('Content-Range')]).toEqual([206, `bytes 100-${all.length - 1}/${all.length}`]);
+    expect(new Uint8Array(await rest.arrayBuffer())).toEqual(all.slice(100));
+    expect((await fetch(zip, { headers: { Range: `bytes=${all.length}-` } })).status).toBe(416);
+    expect((await fetch(zip, { headers: { Range: 'bytes=100-', 'If-Range': '"another"' } })).status).toBe(200);
+    expect(folder).toBe(`${(await server.job(job.id)).name}/Station_v${version}`);
+    expect(new Uint8Array(await readFile(join(server.dataDir, 'deliveries', folder!, files[1].name)))).toEqual(whole);
+    expect((await readdir(join(server.dataDir, 'deliveries'))).filter((name) => name.startsWith('.'))).toEqual([]);
+  }); // prettier-ignore
+
+  it('keeps the targets of a job, refuses what no format can do, and gives them to a copy', async () => {
+    const job = await server.makeJob();
+    expect(job.targets).toMatchObject([{ name: 'Whole scene', on: true }]);
+    const targets = [{ id: 't', name: 'Print', on: false, settings: { ...DEFAULT_TARGET, format: 'stl', unit: 'in' } }];
+    const kept = await server.call<TestJob>('PUT', `/api/jobs/${job.id}/targets`, { targets });
+    expect(kept.body.targets).toEqual(targets);
+    const wrong = [{ ...targets[0], settings: { ...DEFAULT_TARGET, unit: 'mm' } }];
+    const refused = await server.call<{ error: { message: string } }>('PUT', `/api/jobs/${job.id}/targets`, { targets: wrong }); // prettier-ignore
+    expect([refused.status, refused.body.error.message]).toEqual([422, expect.stringContaining('Binary glTF 2.0 is in m, not in mm')]); // prettier-ignore
+    const { body: copy } = await server.call<TestJob>('POST', `/api/jobs/${job.id}/copy`, { name: 'Copy' });
+    expect(copy.targets).toEqual(targets);
+  });
+
   it('of nothing is refused with a sentence', async () => {
     const job = await server.makeJob();
-    await server.call('POST', `/api/jobs/${job.id}/transmittals`, { target: 'glb', name: 'x', version: 1 });
+    await server.call('POST', `/api/jobs/${job.id}/transmittals`, {
+      targets: [{ name: 'Whole scene', settings: DEFAULT_TARGET }],
+      name: 'x',
+      version: 1,
+    });
     const state = await server.until(job.id, ({ tasks }) =>
       tasks.some((task) => task.kind === 'transmit' && task.state === 'failed'),
     );

@@ -223,13 +223,20 @@ export interface TestJob {
     result: Record<string, unknown> | null;
     progress: { done: number; total: number } | null;
   }[];
+  targets: { id: string; name: string; on: boolean; settings: Record<string, unknown> }[];
   transmittals: {
     id: string;
     name: string;
     files: { name: string; mime: string; bytes: number }[];
-    parts: number;
-    triangles: number;
-    read_back: { holds: boolean };
+    folder: string | null;
+    outputs: {
+      name: string;
+      files: string[];
+      parts?: number;
+      triangles?: number;
+      readBack?: { holds: boolean };
+      error?: { code: string };
+    }[];
   }[];
 }
 

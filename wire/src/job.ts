@@ -3,9 +3,11 @@
  * dates until they are sent.
  */
 import type { NamedSource } from '@noble-prism/core/preparation/template';
-import type { Coordinates } from '@noble-prism/core/scene/origin';
 import type { Step } from '@noble-prism/core/steps/kinds';
+import type { CarryOver } from '@noble-prism/core/transmit/carryOver';
 import type { ReadBack } from '@noble-prism/core/transmit/result';
+import type { Target, TargetSettings } from '@noble-prism/core/transmit/targets/target';
+import type { FileWay } from '@noble-prism/core/write/writer';
 import type { ErrorJson, Task } from './task.ts';
 
 export interface JobSummary<Time = string> {
@@ -67,25 +69,40 @@ export interface SentFile {
 
 /** What is to be sent. */
 export interface TransmitOrder {
-  target: string;
-  /** Name of the files without ending. */
+  targets: { name: string; settings: TargetSettings }[];
+  /** Name of the files without ending; the number of the version is put behind it. */
   name: string;
   version: number;
-  /** Those of the job where nothing is said. */
-  coordinates?: Coordinates;
+  /** Also into the folder of deliveries on the server. */
+  folder?: boolean;
+}
+
+/** What one target of a transmittal became. */
+export interface SentOutput {
+  /** What the target is called. */
+  name: string;
+  settings: TargetSettings;
+  way: FileWay;
+  /** Names of its files; the first is what a receiving tool opens. None where it failed. */
+  files: string[];
+  parts?: number;
+  triangles?: number;
+  readBack?: ReadBack;
+  carryOver?: CarryOver;
+  /** Why nothing was written. */
+  error?: ErrorJson;
 }
 
 export interface Transmittal<Time = string> {
   id: string;
   version: number;
-  target: string;
   /** Name of the files without ending. */
   name: string;
-  /** The first is what a receiving tool opens. */
+  /** All files, each once. */
   files: SentFile[];
-  parts: number;
-  triangles: number;
-  read_back: ReadBack;
+  outputs: SentOutput[];
+  /** Folder on the server that the files lie in too. */
+  folder: string | null;
   /** Who sent it. */
   actor: string;
   made_at: Time;
@@ -113,5 +130,6 @@ export interface Job<Time = string> {
   newest: number;
   sources: SourceRow<Time>[];
   tasks: Task[];
+  targets: Target[];
   transmittals: Transmittal<Time>[];
 }

@@ -1,8 +1,8 @@
 /** Tasks and events, as the server tells of them. */
-import type { PrismError } from '@noble-prism/core/errors';
+import type { ErrorJson } from '@noble-prism/core/errors';
 import type { Progress } from '@noble-prism/core/surroundings';
 
-export type ErrorJson = ReturnType<PrismError['toJSON']>;
+export type { ErrorJson };
 
 export type TaskKind = 'read' | 'evaluate' | 'try' | 'transmit' | 'forecast' | 'compare' | 'exact';
 export type TaskState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';

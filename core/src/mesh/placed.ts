@@ -1,6 +1,30 @@
 /** Points and normals of a mesh where it stands in another frame. */
-import { invert, isIdentity } from '../scene/matrix.ts';
+import { determinant, invert, isIdentity } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
+import type { Mesh } from './mesh.ts';
+
+/** A mesh in another frame: points in double precision where they were moved, since they may be far from the origin then. */
+export interface PlacedMesh extends Omit<Mesh, 'positions' | 'edges'> {
+  positions: Float32Array | Float64Array;
+  edges: Float32Array | Float64Array;
+}
+
+/** A mirror turns triangles inside out: their winding is turned back. */
+export function placedMesh(mesh: Mesh, place: Matrix): PlacedMesh {
+  return {
+    ...mesh,
+    positions: doublesAt(mesh.positions, place),
+    normals: normalsAt(mesh.normals, place),
+    edges: doublesAt(mesh.edges, place),
+    indices: determinant(place) < 0 ? turnedOver(mesh.indices) : mesh.indices,
+  };
+}
+
+function turnedOver(indices: Uint32Array): Uint32Array {
+  const out = indices.slice();
+  for (let i = 0; i < out.length; i += 3) [out[i + 1], out[i + 2]] = [out[i + 2], out[i + 1]];
+  return out;
+}
 
 /** @returns the same array where nothing is different */
 export function pointsAt(points: Float32Array, place: Matrix): Float32Array {
@@ -19,15 +43,24 @@ export function normalsAt(normals: Float32Array, place: Matrix): Float32Array {
   return out;
 }
 
+/** The same in double precision: for what stands far from the origin. */
+export function doublesAt(points: Float32Array, place: Matrix): Float32Array | Float64Array {
+  if (isIdentity(place, 0)) return points;
+  const out = new Float64Array(points.length);
+  putPoints(points, place, out, 0);
+  return out;
+}
+
 /** Writes placed points into an array, from an entry on. */
-export function putPoints(from: Float32Array, m: Matrix, to: Float32Array, at: number): void {
-  for (let i = 0; i < from.length; i += 3)
-    for (let k = 0; k < 3; k++)
-      to[at + i + k] = m[k] * from[i] + m[4 + k] * from[i + 1] + m[8 + k] * from[i + 2] + m[12 + k];
+export function putPoints(from: ArrayLike<number>, m: Matrix, to: Float32Array | Float64Array, at: number): void {
+  for (let i = 0; i < from.length; i += 3) {
+    const [x, y, z] = [from[i], from[i + 1], from[i + 2]];
+    for (let k = 0; k < 3; k++) to[at + i + k] = m[k] * x + m[4 + k] * y + m[8 + k] * z + m[12 + k];
+  }
 }
 
 /** Normals go with the inverse, transposed (any handbook of computer graphics), and keep their length of one. */
-export function putNormals(from: Float32Array, place: Matrix, to: Float32Array, at: number): void {
+export function putNormals(from: ArrayLike<number>, place: Matrix, to: Float32Array, at: number): void {
   const n = invert(place);
   for (let i = 0; i < from.length; i += 3) {
     const [x, y, z] = [0, 1, 2].map(

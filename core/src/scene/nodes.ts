@@ -21,6 +21,8 @@ export const KINDS = ['gone', 'assembly', 'part', 'camera', 'light'] as const;
 export const GONE = 0;
 export const ASSEMBLY = 1;
 export const PART = 2;
+export const CAMERA = 3;
+export const LIGHT = 4;
 /** Bits of the column `flags`: lines that repeat a solid; rows that a step made; that are locked in their place; that are named points. */
 export const SPARE = 1;
 export const MADE = 2;

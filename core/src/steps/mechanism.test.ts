@@ -14,7 +14,7 @@ import type { Scene } from '../scene/types.ts';
 import { boxMesh } from '../testing/meshes.ts';
 import { sceneWith } from '../testing/scenes.ts';
 import { farthestBetween, placeOf } from '../testing/trees.ts';
-import { deliver } from '../transmit/transmit.ts';
+import { sentTo } from '../testing/sent.ts';
 import { checkSteps } from './kinds.ts';
 import type { Step } from './kinds.ts';
 
@@ -128,9 +128,8 @@ describe('a run', () => {
     const move = { ...step('move', { x: 5, y: 0, z: 0 }), selector: { by: 'picked', keys: ['/Engine'] } } as Step;
     const { scene: after, reports } = await run(scene, blobs, [...LINKS, RUN, back, move]);
     expect(reports.flatMap(({ problems }) => problems)).toEqual([]);
-    const { manifest } = await deliver(after, blobs, { target: 'glb', name: 'engine', title: 'Engine', steps: [], made: '2026-01-01T00:00:00Z' });
-    expect(manifest.readBack.differences).toEqual([]);
-    expect(manifest.readBack.holds).toBe(true);
+    const { manifest, readBack } = await sentTo(after, blobs);
+    expect(readBack).toMatchObject({ holds: true, differences: [] });
     expect(manifest.movements).toEqual([{ name: 'One turn', duration: 2, nodes: 3 }, { name: 'To and fro', duration: 2, nodes: 3 }]);
   }); // prettier-ignore
 

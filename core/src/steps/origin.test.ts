@@ -14,7 +14,7 @@ import { randomNumbers } from '../testing/random.ts';
 import { sceneWith } from '../testing/scenes.ts';
 import { farthestBetween, randomTree } from '../testing/trees.ts';
 import { sceneIn } from '../transmit/coordinates.ts';
-import { deliver } from '../transmit/transmit.ts';
+import { sentTo } from '../testing/sent.ts';
 import { applyStep } from './kind.ts';
 import { checkSteps, stepKind } from './kinds.ts';
 
@@ -109,12 +109,11 @@ describe('a local origin', () => {
     const { scene, blobs } = await farOff();
     const near = applied(scene, 'rebase', { round: 1000 }).scene;
     const mapped = applied(near, 'map', { eastings: 683_210.25, northings: 247_100.5, height: 408, rotation: Math.PI / 2, scale: 1 }).scene;
-    const about = { target: 'glb', name: 'x', title: 'x', steps: [], made: '2026-01-01T00:00:00Z' };
     const placeIn = async (coordinates: 'local' | 'restored' | 'map') => {
-      const { files, manifest } = await deliver(mapped, blobs, { ...about, coordinates });
-      expect(manifest.readBack).toMatchObject({ holds: true });
-      expect(manifest).toMatchObject({ coordinates, origin: { offset: [2_600_000, 0, -1_200_000] } });
-      const document = await new WebIO().readBinary(files[0].bytes);
+      const { output, manifest, readBack } = await sentTo(mapped, blobs, { coordinates });
+      expect(readBack).toMatchObject({ holds: true });
+      expect(manifest).toMatchObject({ outputs: [{ coordinates }], origin: { offset: [2_600_000, 0, -1_200_000] } });
+      const document = await new WebIO().readBinary(output.files[0].bytes);
       return document.getRoot().listNodes().find((node) => node.getName() === 'B')?.getWorldTranslation() ?? [];
     };
     const expected = [FAR[0] + 8, 3, FAR[2]];

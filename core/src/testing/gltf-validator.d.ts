@@ -6,7 +6,10 @@ declare module 'gltf-validator' {
     severity: number;
     pointer?: string;
   }
-  export function validateBytes(bytes: Uint8Array): Promise<{
+  export function validateBytes(
+    bytes: Uint8Array,
+    options?: { externalResourceFunction(uri: string): Promise<Uint8Array> },
+  ): Promise<{
     issues: { numErrors: number; numWarnings: number; messages: ValidatorMessage[] };
     info: { extensionsUsed?: string[]; resources?: object[] };
   }>;

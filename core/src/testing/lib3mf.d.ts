@@ -40,7 +40,10 @@ declare module '@3mfconsortium/lib3mf' {
     AddBuildItem(object: Handle, transform: Structure): void;
     GetMeshObjects(): Iterator<unknown> & { GetCurrentMeshObject(): MeshObject };
     GetBuildItems(): Iterator<BuildItem>;
+    GetOutbox(): Record<string, () => number>;
+    delete(): void;
     QueryReader(kind: string): {
+      delete(): void;
       ReadFromFile(path: string): void;
       SetStrictModeActive(on: boolean): void;
       GetWarningCount(): number;

@@ -3,7 +3,7 @@ import type { Scene } from '../scene/types.ts';
 import type { BlobStore, PictureCodec } from '../surroundings.ts';
 import { readBack } from '../transmit/readback.ts';
 import type { ReadBack } from '../transmit/result.ts';
-import { glbWriter } from '../write/glb.ts';
+import { glbWriter } from '../write/gltf/gltf.ts';
 
 export function readBackGlb(
   bytes: Uint8Array,
@@ -11,5 +11,11 @@ export function readBackGlb(
   blobs: BlobStore,
   pictures?: PictureCodec,
 ): Promise<ReadBack> {
-  return readBack(glbWriter, [{ name: 'x.glb', mime: 'model/gltf-binary', bytes }], scene, blobs, pictures);
+  return readBack(
+    glbWriter,
+    [{ name: 'x.glb', mime: 'model/gltf-binary', bytes }],
+    scene,
+    blobs,
+    pictures ? { pictures } : {},
+  );
 }

@@ -8,14 +8,22 @@ export interface SecondReading {
   faces: number;
   /** Nodes without the root that it adds. */
   nodes: number;
+  /** Box of everything as placed, in the unit and with the axis that it makes of the file. */
+  min: number[];
+  max: number[];
 }
 
 /** Undefined where the second reader cannot read the file. */
 export function secondReading(path: string): SecondReading | undefined {
+  return secondReadingAt(join(models, path));
+}
+
+/** The same of a file that lies somewhere else. */
+export function secondReadingAt(path: string): SecondReading | undefined {
   const folder = join(models, 'second-reader');
   let text: string;
   try {
-    text = execFileSync(join(folder, 'assimp'), ['info', join(models, path)], {
+    text = execFileSync(join(folder, 'assimp'), ['info', path], {
       env: { LD_LIBRARY_PATH: folder },
       encoding: 'utf8',
       stdio: ['ignore', 'pipe', 'ignore'],
@@ -24,5 +32,7 @@ export function secondReading(path: string): SecondReading | undefined {
     return undefined;
   }
   const figure = (name: string) => Number(new RegExp(`${name}:\\s+(\\d+)`).exec(text)?.[1] ?? NaN);
-  return { faces: figure('Faces'), nodes: figure('Nodes') - 1 };
+  const point = (name: string) =>
+    (new RegExp(`${name} point +\\(([^)]+)\\)`).exec(text)?.[1] ?? '').split(' ').map(Number);
+  return { faces: figure('Faces'), nodes: figure('Nodes') - 1, min: point('Minimum'), max: point('Maximum') };
 }

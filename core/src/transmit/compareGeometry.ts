@@ -1,4 +1,5 @@
 /** Compares the geometry of a body with what was found, corner by corner. */
+import type { Carries } from '../write/aspects.ts';
 import type { FoundGeometry } from './found.ts';
 
 export interface GeometryDifference {
@@ -15,7 +16,12 @@ export interface GeometryDifference {
 
 const PER_ELEMENT = { triangles: 3, lines: 2, points: 1 };
 
-export function compareGeometry(sent: FoundGeometry, found: FoundGeometry | undefined): GeometryDifference {
+/** What the format does not carry is passed over. */
+export function compareGeometry(
+  sent: FoundGeometry,
+  found: FoundGeometry | undefined,
+  carries: Carries,
+): GeometryDifference {
   const out: GeometryDifference = { positions: 0, normals: 0, uvs: 0, colours: 0, missing: [] };
   const [before, after] = [describe(sent), found ? describe(found) : 'nothing'];
   if (!found || before !== after) return { ...out, shape: `${before} became ${after}` };
@@ -31,9 +37,10 @@ export function compareGeometry(sent: FoundGeometry, found: FoundGeometry | unde
     if (a || b) out.missing.push(a ? `${what} became nothing` : `nothing became ${what}`);
     return 0;
   };
-  out.normals = both('normals', sent.normals, found.normals, 3);
-  out.colours = both('colours', sent.colours, found.colours, 4);
-  for (let set = 0; set < Math.max(sent.uvs.length, found.uvs.length); set++)
+  if (carries.normals === true) out.normals = both('normals', sent.normals, found.normals, 3);
+  if (carries.colours === true) out.colours = both('colours', sent.colours, found.colours, 4);
+  const sets = carries.uvs !== true ? 0 : carries.moreUvs === true ? Math.max(sent.uvs.length, found.uvs.length) : 1;
+  for (let set = 0; set < Math.min(sets, Math.max(sent.uvs.length, found.uvs.length)); set++)
     out.uvs = Math.max(out.uvs, both(`UV set ${set + 1}`, sent.uvs[set], found.uvs[set], 2));
   return out;
 }

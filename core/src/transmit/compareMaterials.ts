@@ -1,10 +1,12 @@
 /** Compares a material and its pictures with what was found. */
-import { hexFromLinear } from '../finish/colour.ts';
+import { hexFromLinear, srgbFromLinear } from '../finish/colour.ts';
+import { NO_MATERIAL } from '../scene/types.ts';
 import { hashBytes } from '../scene/hash.ts';
 import type { BlobStore, PictureCodec } from '../surroundings.ts';
+import type { Aspect, Carries } from '../write/aspects.ts';
 import type { ExpectedMaterial, ExpectedPicture } from './expected.ts';
 import { PICTURE_SLOTS } from './found.ts';
-import type { FoundMaterial, FoundPicture } from './found.ts';
+import type { FoundMaterial, FoundPicture, PictureSlot } from './found.ts';
 
 /** Factors are written in decimals of single precision at worst. */
 const FACTOR = 1e-6;
@@ -14,52 +16,96 @@ const LEVELS = 8;
 const same = (a: readonly number[], b: readonly number[]) =>
   a.length === b.length && a.every((value, i) => Math.abs(value - b[i]) <= FACTOR * Math.max(1, Math.abs(value)));
 
+/** What a format makes of materials. */
+export interface MaterialWay {
+  carries: Carries;
+  /** Steps of a colour that it tells apart; without end where absent. */
+  levels?: number;
+}
+
+/** Of a rounded step, as colours are rounded to. */
+const HALF_STEP = 0.51;
+
 /** What differs, in words; empty where nothing does. Files of pictures are compared apart. Lines and points are `thin`: they have a colour only. */
 export function compareMaterial(
   sent: ExpectedMaterial | undefined,
   found: FoundMaterial | undefined,
+  { carries, levels }: MaterialWay,
   thin = false,
 ): string[] {
   if (!sent || !found) return sent || found ? [`material ${sent?.name ?? 'none'} became ${found?.name ?? 'none'}`] : [];
   const out: string[] = [];
+  const has = (aspect: Aspect) => carries[aspect] === true;
   const note = (what: string, a: unknown, b: unknown) => out.push(`${what} ${String(a)} became ${String(b)}`);
-  if (sent.name !== found.name) note('material', sent.name, found.name);
-  if (!same(sent.baseColor, found.baseColor))
+  const step = levels === undefined ? 0 : HALF_STEP / levels;
+  const near = (a: readonly number[], b: readonly number[]) =>
+    levels === undefined ? same(a, b) : a.every((value, i) => Math.abs(srgbFromLinear(value) - srgbFromLinear(b[i])) <= step); // prettier-ignore
+  if (has('materials') && sent.name !== found.name) note('material', sent.name, found.name);
+  // Where a picture stands instead of the colour, the colour is white.
+  const isBare = !has('materials') && sent.name === NO_MATERIAL.name;
+  const isPictured = sent.pictures.baseColor !== undefined && found.pictures.baseColor !== undefined;
+  if (
+    (has('baseColor') || (carries.baseColor !== undefined && !isPictured && !isBare)) &&
+    !near(sent.baseColor, found.baseColor)
+  )
     note('base colour', hexFromLinear(sent.baseColor), hexFromLinear(found.baseColor));
   if (thin) return out;
   // What is shown without light has colour and opacity only.
-  const factors = sent.unlit ? [] : (['metallic', 'roughness', ...COAT] as const);
-  for (const factor of factors)
-    if (found[factor] !== undefined && !same([sent[factor] ?? 0], [found[factor]]))
-      note(WORDS[factor], sent[factor], found[factor]);
-  const through = throughOf(sent, found);
-  if (!same([through.opacity], [found.opacity])) note('opacity', through.opacity, found.opacity);
-  if (!sent.unlit && !same(sent.emissive, found.emissive))
+  // Split pictures have the factors in them.
+  const isSplit = sent.pictures.metallicRoughness !== undefined && !has('surfacePictures');
+  if (!sent.unlit)
+    for (const [aspect, factors] of FACTORS.slice(isSplit ? 1 : 0))
+      for (const factor of has(aspect) ? factors : [])
+        if (found[factor] !== undefined && !same([sent[factor] ?? 0], [found[factor]]))
+          note(WORDS[factor], sent[factor], found[factor]);
+  const through = throughOf(sent, found, carries);
+  if (has('opacity') && !(Math.abs(through.opacity - found.opacity) <= Math.max(FACTOR, step)))
+    note('opacity', through.opacity, found.opacity);
+  if (has('emission') && !sent.unlit && !same(sent.emissive, found.emissive))
     note('emission', sent.emissive.join(' '), found.emissive.join(' '));
-  if ((sent.cutoff ?? -1) !== (found.cutoff ?? -1)) note('cut-off', sent.cutoff ?? 'none', found.cutoff ?? 'none');
-  for (const flag of ['blended', 'doubleSided', 'unlit'] as const) {
+  if (has('cutoff') && (sent.cutoff ?? -1) !== (found.cutoff ?? -1))
+    note('cut-off', sent.cutoff ?? 'none', found.cutoff ?? 'none');
+  for (const [flag, aspect] of FLAGS) {
     const was = flag === 'blended' ? through.blended : sent[flag];
-    if (was !== found[flag]) note(WORDS[flag], was ? 'yes' : 'no', found[flag] ? 'yes' : 'no');
+    // Only where a format has a mode for it, it says that a picture is seen through.
+    if (flag === 'blended' && !has('cutoff') && sent.pictures.baseColor) continue;
+    if (has(aspect) && was !== found[flag]) note(WORDS[flag], was ? 'yes' : 'no', found[flag] ? 'yes' : 'no');
   }
   for (const slot of PICTURE_SLOTS) {
+    if (!carries[pictureAspect(slot)]) continue;
     const [before, after] = [sent.pictures[slot], found.pictures[slot]];
-    if (before && after) out.push(...compareUse(slot, before, after));
+    if (before && after) out.push(...compareUse(slot, before, after, carries));
     // Without light there is one picture, that of the colour.
-    else if (after || (before && (!sent.unlit || slot === 'baseColor')))
+    else if (has(pictureAspect(slot)) && (after || (before && (!sent.unlit || slot === 'baseColor'))))
       note(`picture for ${slot}`, before?.name ?? 'none', after ? 'another' : 'none');
   }
-  for (const name of sent.lost) out.push(`the picture ${name} is not in the file`);
+  if (has('colourPictures') && has('surfacePictures'))
+    for (const name of sent.lost) out.push(`the picture ${name} is not in the file`);
   return out;
 }
 
-const COAT = ['transmission', 'ior', 'clearcoat', 'clearcoatRoughness'] as const;
+export const pictureAspect = (slot: PictureSlot): Aspect =>
+  slot === 'baseColor' ? 'colourPictures' : 'surfacePictures';
+
+const FACTORS = [
+  ['metalRough', ['metallic', 'roughness']],
+  ['glass', ['transmission', 'ior']],
+  ['coat', ['clearcoat', 'clearcoatRoughness']],
+] as const;
+
+const FLAGS = [
+  ['blended', 'opacity'],
+  ['doubleSided', 'sides'],
+  ['unlit', 'unlit'],
+] as const;
 
 /** What is seen through: where a format has no transmission, it is in the opacity. */
 function throughOf(
   sent: ExpectedMaterial,
   { transmission }: FoundMaterial,
+  carries: Carries,
 ): Pick<FoundMaterial, 'opacity' | 'blended'> {
-  if (transmission !== undefined || !sent.transmission) return sent;
+  if ((transmission !== undefined && carries.glass === true) || !sent.transmission) return sent;
   return { opacity: sent.opacity * (1 - sent.transmission), blended: true };
 }
 
@@ -75,7 +121,13 @@ const WORDS = {
   unlit: 'shown without light',
 };
 
-function compareUse(slot: string, { name, use }: ExpectedPicture, found: FoundPicture): string[] {
+function compareUse(
+  slot: PictureSlot,
+  { name, use }: ExpectedPicture,
+  found: FoundPicture,
+  carries: Carries,
+): string[] {
+  if (carries.picturePlaces !== true) return [];
   const placed = [use.uv, ...(use.offset ?? [0, 0]), ...(use.scale ?? [1, 1]), use.rotation ?? 0];
   const at = [found.uv, ...found.offset, ...found.scale, found.rotation];
   const out: string[] = [];

@@ -2,20 +2,23 @@
 import { transformPoint } from '../scene/matrix.ts';
 import type { BlobStore, PictureCodec } from '../surroundings.ts';
 import { formatLength } from '../units.ts';
-import type { Carried } from '../write/writer.ts';
+import type { Aspect } from '../write/aspects.ts';
+import type { Writer } from '../write/writer.ts';
 import { compareGeometry } from './compareGeometry.ts';
 import type { GeometryDifference } from './compareGeometry.ts';
-import { compareMaterial, comparePicture } from './compareMaterials.ts';
+import { compareMaterial, comparePicture, pictureAspect } from './compareMaterials.ts';
 import type { ExpectedPicture, ExpectedRow } from './expected.ts';
-import type { FoundGeometry, FoundPicture, FoundRow } from './found.ts';
+import type { FoundGeometry, FoundPicture, FoundRow, PictureSlot } from './found.ts';
 import { sameMovements } from './movements.ts';
 import type { ReadBack, ReadBackCheck } from './result.ts';
-import { boxOf, distinct, largestOf, opticsOf, pathsOf, reachOf, triangles } from './rowMeasures.ts';
+import { boxOf, distinct, largestOf, opticsOf, pathsOf, reachOf, sizeOf, triangles } from './rowMeasures.ts';
 
 /** Places may differ by this share of their distance from the origin and of their size: float32 has 24 bits. */
 const FLOAT_SHARE = 1e-6;
 /** Normals, texture coordinates and colours are stored in single precision. */
 const VALUE = 2e-6;
+/** A step of a colour at its brightest, in linear light: sRGB is 2.4 times as steep there. */
+const COLOUR_STEP = 1.3;
 /** Differences that are named one by one. */
 const NAMED = 20;
 
@@ -24,6 +27,15 @@ interface Tally {
   of: number;
   holds: number;
 }
+
+/** What of a writer a read-back has to know. */
+export type ReadBackWay = Pick<
+  Writer,
+  'carries' | 'structure' | 'places' | 'precision' | 'levels' | 'paintsPoints' | 'weldsPoints' | 'joinsSlots'
+>;
+
+/** Readers keep what lies no farther from the origin than so many times its size in single precision, where it stands. */
+const NEAR = 100;
 
 export class Comparison {
   readonly #differences: string[] = [];
@@ -38,8 +50,13 @@ export class Comparison {
     readonly found: FoundRow[],
     readonly blobs: BlobStore,
     readonly codec: PictureCodec | undefined,
-    readonly carries: ReadonlySet<Carried>,
+    readonly way: ReadBackWay,
   ) {}
+
+  /** True where it is there as it is; what is there in another way is passed over. */
+  #has(aspect: Aspect): boolean {
+    return this.way.carries[aspect] === true;
+  }
 
   async run(): Promise<ReadBack> {
     const { sent, found } = this;
@@ -57,7 +74,7 @@ export class Comparison {
       count('Parts with geometry', parts(sent), parts(found)),
       count('Rows of the tree', sent.length, found.length),
       this.#check('Names in the same place'),
-      count('Distinct geometry', distinct(sent), distinct(found)),
+      ...(this.#has('instances') ? [atMost('Distinct geometry', distinct(sent), distinct(found))] : []),
       count('Triangles drawn', triangles(sent), triangles(found)),
       ...[...this.#tallies.keys()]
         .filter((what) => what !== 'Names in the same place')
@@ -68,13 +85,13 @@ export class Comparison {
 
   async #row(path: string, sent: ExpectedRow, found: FoundRow): Promise<void> {
     const [before, after] = [opticsOf(sent), opticsOf(found)];
-    if ((before || after) && this.carries.has('cameras') && this.carries.has('lights'))
+    if ((before || after) && (before.startsWith('camera') ? this.#has('cameras') : this.#has('lights')))
       this.#tally(
         'Cameras and lights',
         before === after,
         `${path}: ${before || 'nothing'} became ${after || 'nothing'}`,
       );
-    if (sent.movements.length + found.movements.length > 0 && this.carries.has('movements'))
+    if (sent.movements.length + found.movements.length > 0 && this.#has('movements'))
       this.#tally(
         'Movements, node by node',
         sameMovements(sent.movements, found.movements),
@@ -87,7 +104,7 @@ export class Comparison {
     const more =
       found.bodies.length > sent.bodies.length ? `${found.bodies.length - sent.bodies.length} bodies too many` : '';
     this.#tally('Triangles, part by part', !shape && !more, `${path}: ${shape ?? more}`);
-    const reach = reachOf(sent);
+    const reach = this.#reachOf(sent);
     const most = (key: 'positions' | 'normals' | 'uvs' | 'colours') => Math.max(...differences.map((d) => d[key]));
     this.#farthest = Math.max(this.#farthest, most('positions'));
     this.#tally(
@@ -97,7 +114,7 @@ export class Comparison {
     );
     const missing = differences.flatMap((difference) => difference.missing);
     const lost = (what: string) => missing.find((text) => text.includes(what));
-    if (this.carries.has('normals') && sent.bodies.some(({ geometry }) => geometry.normals))
+    if (this.#has('normals') && sent.bodies.some(({ geometry }) => geometry.normals))
       this.#tally(
         'Normals, corner by corner',
         most('normals') <= VALUE && !lost('normals'),
@@ -105,28 +122,31 @@ export class Comparison {
       );
     const hasMore =
       missing.length > 0 || sent.bodies.some(({ geometry: { uvs, colours } }) => uvs.length > 0 || colours);
-    if (hasMore && this.carries.has('uvs') && this.carries.has('colours')) {
+    if (hasMore && (this.#has('uvs') || this.#has('colours'))) {
       const largest = Math.max(1, ...sent.bodies.flatMap(({ geometry }) => geometry.uvs.map(largestOf)));
-      const holds = most('uvs') <= largest * VALUE && most('colours') <= VALUE && missing.length === 0;
-      this.#tally('UVs and colours', holds, `${path}: ${missing[0] ?? 'texture coordinates or colours differ'}`);
+      const lostMore = missing.find((text) => !text.includes('normals'));
+      const step = this.way.levels === undefined ? VALUE : COLOUR_STEP / this.way.levels;
+      const holds = most('uvs') <= largest * VALUE && most('colours') <= step && lostMore === undefined;
+      this.#tally('UVs and colours', holds, `${path}: ${lostMore ?? 'texture coordinates or colours differ'}`);
     }
-    if (!this.carries.has('materials')) return;
+    if (!this.way.carries.materials || this.way.structure === 'body') return;
     const words = sent.bodies.flatMap(({ geometry, material }, i) =>
-      compareMaterial(material, found.bodies[i]?.material, geometry.mode !== 'triangles'),
+      geometry.mode !== 'triangles' && !this.#has('lines')
+        ? []
+        : compareMaterial(material, found.bodies[i]?.material, this.way, geometry.mode !== 'triangles'),
     );
     this.#tally('Materials, part by part', words.length === 0, `${path}: ${words[0]}`);
-    if (!this.carries.has('pictures')) return;
     for (const [i, { material }] of sent.bodies.entries())
-      for (const [slot, picture] of Object.entries(material?.pictures ?? {})) {
-        const isShown = slot === 'baseColor' || !material?.unlit;
-        if (isShown) await this.#picture(path, picture, found.bodies[i]?.material?.pictures[slot as 'normal']);
+      for (const [slot, picture] of Object.entries(material?.pictures ?? {}) as [PictureSlot, ExpectedPicture][]) {
+        const isShown = (slot === 'baseColor' || !material?.unlit) && this.#has(pictureAspect(slot));
+        if (isShown) await this.#picture(path, picture, found.bodies[i]?.material?.pictures[slot]);
       }
   }
 
   /** Corners of the box of the part, seen from both places. */
   #place(path: string, sent: ExpectedRow, found: FoundRow): void {
     const box = boxOf(sent);
-    const tolerance = reachOf(sent) * FLOAT_SHARE;
+    const tolerance = this.#reachOf(sent) * FLOAT_SHARE;
     let holds = true;
     for (let corner = 0; corner < 8 && holds; corner++) {
       const point = [0, 1, 2].map((axis) => box[corner & (1 << axis) ? 'max' : 'min'][axis]) as [
@@ -140,11 +160,16 @@ export class Comparison {
     this.#tally('Sizes and places', holds, `${path}: size or place differs`);
   }
 
+  /** What differences are measured by: how far from the origin it lies in single precision, otherwise how large it is. */
+  #reachOf(row: ExpectedRow): number {
+    return this.way.precision === 'single' ? reachOf(row) : Math.max(0.001, Math.min(reachOf(row), sizeOf(row) * NEAR));
+  }
+
   #geometry(sent: FoundGeometry, found: FoundGeometry | undefined): GeometryDifference {
     let known = this.#geometries.get(sent);
     if (!known) this.#geometries.set(sent, (known = new Map()));
     let difference = known.get(found);
-    if (!difference) known.set(found, (difference = compareGeometry(sent, found)));
+    if (!difference) known.set(found, (difference = compareGeometry(sent, found, this.way.carries)));
     return difference;
   }
 
@@ -177,6 +202,11 @@ export class Comparison {
       check.note = `largest difference ${formatLength(this.#farthest, 'mm')}`;
     return check;
   }
+}
+
+/** Fewer are no loss: what is alike in everything that the format carries is one there. */
+function atMost(what: string, a: number, b: number): ReadBackCheck {
+  return { ...count(what, a, b), holds: b <= a };
 }
 
 function count(what: string, a: number, b: number): ReadBackCheck {

@@ -7,7 +7,7 @@ import { keysOf } from '../scene/motion.ts';
 import { materialOfSlot } from '../scene/takeoff.ts';
 import { worldTransforms } from '../scene/tree.ts';
 import { isBlended, NO_MATERIAL, STANDARD_IOR } from '../scene/types.ts';
-import { normalsAt, pointsAt } from '../mesh/placed.ts';
+import { placedMesh } from '../mesh/placed.ts';
 import { IDENTITY } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import type { Material, Scene, SceneNode, Texture, TextureUse } from '../scene/types.ts';
@@ -78,14 +78,14 @@ export async function expectedRows(scene: Scene, blobs: BlobStore): Promise<Expe
 }
 
 /** Triangles slot by slot; lines or points of what has nothing else. */
-function geometriesOf(mesh: Mesh, offset: Matrix = IDENTITY): { slot: number; geometry: FoundGeometry }[] {
+function geometriesOf(packed: Mesh, offset: Matrix = IDENTITY): { slot: number; geometry: FoundGeometry }[] {
   const points = {};
-  const placed = (values: Float32Array) => pointsAt(values, offset);
+  const mesh = placedMesh(packed, offset);
   if (mesh.positions.length === 0)
-    return [{ slot: 0, geometry: { mode: 'lines', points, positions: placed(mesh.edges), uvs: [] } }];
+    return [{ slot: 0, geometry: { mode: 'lines', points, positions: mesh.edges, uvs: [] } }];
   const values = {
     points,
-    positions: placed(mesh.positions),
+    positions: mesh.positions,
     uvs: mesh.uvs ?? [],
     ...(mesh.colours ? { colours: mesh.colours } : {}),
   };
@@ -97,7 +97,7 @@ function geometriesOf(mesh: Mesh, offset: Matrix = IDENTITY): { slot: number; ge
       geometry: {
         mode: 'triangles',
         ...values,
-        normals: normalsAt(mesh.normals, offset),
+        normals: mesh.normals,
         corners: mesh.indices.subarray(start, start + count),
       },
     }));

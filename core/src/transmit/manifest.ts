@@ -1,4 +1,5 @@
 /** The manifest of a delivery: where it came from, what was done, what is in it. */
+import type { ErrorJson } from '../errors.ts';
 import { factsOf, takeOff } from '../scene/facts.ts';
 import { hashBytes } from '../scene/hash.ts';
 import { movingAnimations } from '../scene/motion.ts';
@@ -11,22 +12,27 @@ import type { Box, Scene } from '../scene/types.ts';
 import { summaryOf } from '../steps/kinds.ts';
 import type { Step } from '../steps/kinds.ts';
 import type { BlobStore } from '../surroundings.ts';
-import type { Writer, WrittenFile } from '../write/writer.ts';
+import { writerFor } from '../write/formats.ts';
+import type { CarryOver } from './carryOver.ts';
 import type { ReadBack } from './result.ts';
+import type { TargetSettings } from './targets/target.ts';
+import type { Output } from './transmit.ts';
+
+/** Number of the form of a manifest: raised when a member is no longer what it was. Its schema is `docs/manifest.schema.json`. */
+export const MANIFEST_FORMAT = 2;
 
 /** What goes with the files: where it came from, what was done, what is in it. Lengths in metres. */
 export interface TransmittalManifest {
+  manifest: typeof MANIFEST_FORMAT;
   title: string;
   made: string;
-  files: { name: string; format: string; bytes: number; sha256: string }[];
-  /** Of the files. */
-  unit: string;
-  upAxis: 'y' | 'z';
-  /** Which coordinates the files are in, and where the origin of the job lies, where that was said; metres and radians. */
-  coordinates: Coordinates;
+  /** A target each, in the order in which they were written. */
+  outputs: OutputManifest[];
+  /** Where the origin of the job lies, where that was said; metres and radians. */
   origin?: SceneOrigin;
   sources: { name: string; format: string; schema: string; unit: string }[];
   steps: { kind: string; on: boolean; summary: string }[];
+  /** Of the job, before targets left anything out. */
   scene: TakeOff & { bounds?: Box };
   parts: {
     path: string;
@@ -40,38 +46,39 @@ export interface TransmittalManifest {
   movements?: { name: string; duration: number; nodes: number }[];
   /** Measures that were kept, in metres, radians, square and cubic metres, kilograms; absent where none are. */
   measures?: Omit<Measured, 'points'>[];
-  readBack: ReadBack;
+}
+
+export interface OutputManifest {
+  /** What the target is called. */
+  target: string;
+  format: string;
+  /** Of the files. */
+  unit: string;
+  upAxis: 'y' | 'z';
+  coordinates: Coordinates;
+  settings: TargetSettings;
+  files: { name: string; mime: string; bytes: number; sha256: string }[];
+  parts?: number;
+  triangles?: number;
+  carryOver?: CarryOver;
+  readBack?: ReadBack;
+  error?: ErrorJson;
 }
 
 /** @param made time, ISO 8601 */
 export async function manifestOf(
   scene: Scene,
   blobs: BlobStore,
-  writer: Writer,
-  files: readonly WrittenFile[],
-  about: {
-    title: string;
-    made: string;
-    steps: readonly Step[];
-    coordinates: Coordinates;
-    measures: readonly Measured[];
-    readBack: ReadBack;
-  },
+  outputs: readonly Output[],
+  about: { title: string; made: string; steps: readonly Step[]; measures: readonly Measured[] },
 ): Promise<TransmittalManifest> {
   const bounds = await exactBounds(scene, blobs);
   const movements = movingAnimations(scene).map(({ name, duration, nodes }) => ({ name, duration, nodes }));
   return {
+    manifest: MANIFEST_FORMAT,
     title: about.title,
     made: about.made,
-    files: files.map(({ name, bytes }) => ({
-      name,
-      format: writer.title,
-      bytes: bytes.length,
-      sha256: hashBytes(bytes),
-    })),
-    unit: writer.unit.name,
-    upAxis: writer.upAxis,
-    coordinates: about.coordinates,
+    outputs: outputs.map(outputManifest),
     ...(scene.origin ? { origin: scene.origin } : {}),
     sources: scene.sources.map(({ name, format, schema, unit }) => ({ name, format, schema, unit: unit.name })),
     steps: about.steps.map((step) => ({ kind: step.kind, on: step.on, summary: summaryOf(step) })),
@@ -79,9 +86,24 @@ export async function manifestOf(
     parts: partsOf(scene),
     ...(movements.length > 0 ? { movements } : {}),
     ...(about.measures.length > 0 ? { measures: about.measures.map(({ points: _, ...measured }) => measured) } : {}),
-    readBack: about.readBack,
   };
 }
+
+function outputManifest({ name, settings, way, files, figures, carryOver, readBack, error }: Output): OutputManifest {
+  return {
+    target: name,
+    format: writerFor(settings.format)?.title ?? settings.format,
+    unit: way.unit,
+    upAxis: way.up,
+    coordinates: settings.coordinates,
+    settings,
+    files: files.map(({ name: path, mime, bytes }) => ({ name: path, mime, bytes: bytes.length, sha256: hashBytes(bytes) })),
+    ...(figures ? { parts: figures.parts, triangles: figures.triangles } : {}),
+    ...(carryOver ? { carryOver } : {}),
+    ...(readBack ? { readBack } : {}),
+    ...(error ? { error } : {}),
+  };
+} // prettier-ignore
 
 function partsOf(scene: Scene): TransmittalManifest['parts'] {
   const paths = new Map<number, string>();

@@ -6,23 +6,29 @@
 import { asPrismError } from '../errors.ts';
 import type { Scene } from '../scene/types.ts';
 import type { BlobStore, PictureCodec } from '../surroundings.ts';
-import type { Writer, WrittenFile } from '../write/writer.ts';
+import type { FileWay, Writer, WrittenFile } from '../write/writer.ts';
+import { comparable } from './comparable.ts';
 import { Comparison } from './comparison.ts';
+import type { ReadBackWay } from './comparison.ts';
 import { expectedRows } from './expected.ts';
 import type { FoundRow } from './found.ts';
 import type { ReadBack } from './result.ts';
 
+/**
+ * @param scene as it was arranged for the target, in metres
+ * @param told unit and axis that the files were written with
+ */
 export async function readBack(
-  { rows, carries }: Pick<Writer, 'rows' | 'carries'>,
+  writer: Pick<Writer, 'rows'> & ReadBackWay,
   files: readonly WrittenFile[],
   scene: Scene,
   blobs: BlobStore,
-  pictures?: PictureCodec,
+  { told, pictures }: { told?: FileWay; pictures?: PictureCodec } = {},
 ): Promise<ReadBack> {
-  const sent = await expectedRows(scene, blobs);
+  const sent = comparable(await expectedRows(scene, blobs), writer, { isSent: true });
   let found: FoundRow[];
   try {
-    found = await rows(files);
+    found = comparable(await writer.rows(files, told), writer);
   } catch (error) {
     const check = { what: 'Opened by another reader', sent: 'yes', found: 'no', holds: false };
     return {
@@ -31,5 +37,5 @@ export async function readBack(
       differences: [`the file cannot be opened: ${asPrismError(error).message}`],
     };
   }
-  return new Comparison(sent, found, blobs, pictures, carries).run();
+  return new Comparison(sent, found, blobs, pictures, writer).run();
 }

@@ -61,6 +61,12 @@ export function reachOf(row: ExpectedRow): number {
   return Math.max(0.001, ...[...min, ...max].map(Math.abs));
 }
 
+/** How large the part is, metres. */
+export function sizeOf(row: ExpectedRow): number {
+  const { min, max } = boxOf(row);
+  return Math.hypot(...max.map((high, axis) => high - min[axis]));
+}
+
 export function largestOf(values: ArrayLike<number>): number {
   let most = 0;
   for (let i = 0; i < values.length; i++) most = Math.max(most, Math.abs(values[i]));

@@ -1,86 +1,154 @@
-/** Makes a delivery: its files, their read-back, and the manifest that goes with them. */
-import { PrismError } from '../errors.ts';
+/** Makes a delivery: the files of each target, their read-back and carry-over sheet, and the manifest that goes with them. */
+import { asPrismError, PrismError } from '../errors.ts';
+import type { ErrorJson } from '../errors.ts';
 import type { Measured } from '../measure/kept.ts';
-import type { Coordinates } from '../scene/origin.ts';
+import { takeOff } from '../scene/facts.ts';
+import type { TakeOff } from '../scene/takeoff.ts';
 import type { Scene } from '../scene/types.ts';
 import type { Step } from '../steps/kinds.ts';
-import type { BlobStore, PictureCodec, Progress } from '../surroundings.ts';
+import type { BlobStore, PictureCodec, Progress, Workbench } from '../surroundings.ts';
 import { counted } from '../units.ts';
 import { writerFor } from '../write/formats.ts';
-import type { WrittenFile } from '../write/writer.ts';
+import { countAspects } from '../write/aspects.ts';
+import type { FileWay, Writer, WrittenFile } from '../write/writer.ts';
+import { carryOver } from './carryOver.ts';
+import type { CarryOver } from './carryOver.ts';
+import { FilePlaces } from './filePlaces.ts';
 import { safeFileName } from './fileNames.ts';
 import { manifestOf } from './manifest.ts';
 import type { TransmittalManifest } from './manifest.ts';
-import { sceneIn } from './coordinates.ts';
 import { readBack } from './readback.ts';
+import type { ReadBack } from './result.ts';
+import { arrange } from './targets/arrange.ts';
+import { wayOf } from './targets/target.ts';
+import type { TargetSettings } from './targets/target.ts';
+
+/** What one target became. */
+export interface Output {
+  /** What the target is called. */
+  name: string;
+  settings: TargetSettings;
+  /** Unit and axis of the files. */
+  way: FileWay;
+  /** The first is what a receiving tool opens; none where it failed. */
+  files: WrittenFile[];
+  /** Of what was written. */
+  figures?: TakeOff;
+  readBack?: ReadBack;
+  carryOver?: CarryOver;
+  /** Why nothing was written. */
+  error?: ErrorJson;
+}
 
 export interface Delivery {
-  /** The first is what a receiving tool opens. */
-  files: WrittenFile[];
+  outputs: Output[];
   manifest: TransmittalManifest;
 }
 
 export interface DeliveryOptions {
-  /** Writer to use, e.g. `glb`. */
-  target: string;
+  targets: readonly { name: string; settings: TargetSettings }[];
   /** Name of the files without ending; made safe. */
   name: string;
   title: string;
-  /** Those of the job where nothing is said. */
-  coordinates?: Coordinates;
   steps: readonly Step[];
   /** What the steps measured. */
   measures?: readonly Measured[];
   /** Time of making, ISO 8601. */
   made: string;
   pictures?: PictureCodec;
+  workbench?: Workbench;
   progress?: (progress: Progress) => void;
   signal?: AbortSignal;
 }
 
-/** @throws PrismError `bad-parameters` for an unknown target, `no-geometry` where nothing would be in the file */
+/** Strokes of one target that are told: arranged, written, read back. */
+const STROKES = 3;
+
+/** A target that fails costs itself alone. @throws whatever aborted it */
 export async function deliver(prepared: Scene, blobs: BlobStore, options: DeliveryOptions): Promise<Delivery> {
-  const writer = writerFor(options.target);
-  if (!writer) throw new PrismError('bad-parameters', `There is no target “${options.target}”.`);
-  const scene = sceneIn(prepared, options.coordinates ?? 'local');
-  if (!scene.nodes.some((node) => node.mesh)) {
-    const waits = scene.nodes.some((node) => node.solid && !node.problem);
-    throw new PrismError(
-      'no-geometry',
-      waits
-        ? 'Nothing has been tessellated yet, so there is nothing to send. Add a Tessellate step first.'
-        : `There is no geometry to send${onlyOptics(scene)}. Nothing was written.`,
-    );
+  const { targets, title, steps, made, measures = [], signal } = options;
+  const total = targets.length * STROKES + 1;
+  const places = new FilePlaces(safeFileName(options.name));
+  const outputs: Output[] = [];
+  for (const [i, target] of targets.entries()) {
+    const tell = (what: string, stroke: number) => {
+      signal?.throwIfAborted();
+      const prefix = targets.length > 1 ? `${target.name}: ` : '';
+      options.progress?.({ what: prefix + what, done: i * STROKES + stroke, total });
+    };
+    outputs.push(await outputOf(prepared, blobs, target, places, options, tell));
   }
-  const stage = (what: string, done: number) => {
-    options.signal?.throwIfAborted();
-    options.progress?.({ what, done, total: 3 });
-  };
-  const { title, steps, made, coordinates = 'local', measures = [] } = options;
-  stage(`Writing ${writer.title}`, 0);
-  const files = await writer.write(scene, blobs, safeFileName(options.name), options);
-  stage('Reading back', 1);
-  const compared = await readBack(writer, files, scene, blobs, options.pictures);
-  stage('Writing the manifest', 2);
-  const manifest = await manifestOf(scene, blobs, writer, files, {
-    title,
-    made,
-    steps,
-    coordinates,
-    measures,
-    readBack: compared,
-  });
-  stage('Done', 3);
-  return { files, manifest };
+  options.progress?.({ what: 'Writing the manifest', done: total - 1, total });
+  const manifest = await manifestOf(prepared, blobs, outputs, { title, made, steps, measures });
+  options.progress?.({ what: 'Done', done: total, total });
+  return { outputs, manifest };
 }
 
-/** What there is instead of geometry. */
-function onlyOptics({ nodes }: Scene): string {
-  const cameras = nodes.filter(({ camera }) => camera).length;
-  const lights = nodes.filter(({ light }) => light).length;
-  const list = [
+async function outputOf(
+  prepared: Scene,
+  blobs: BlobStore,
+  { name, settings }: { name: string; settings: TargetSettings },
+  places: FilePlaces,
+  options: DeliveryOptions,
+  tell: (what: string, stroke: number) => void,
+): Promise<Output> {
+  const { pictures, signal, title } = options;
+  const writer = writerFor(settings.format);
+  const way: FileWay = writer ? wayOf(settings, writer) : { unit: 'm', up: 'y' };
+  const output: Output = { name, settings, way, files: [] };
+  try {
+    if (!writer) throw new PrismError('bad-parameters', `There is no format “${settings.format}”.`);
+    tell('Arranging', 0);
+    const arranged = await arrange(prepared, blobs, settings, writer, options);
+    checkGeometry(arranged.scene, prepared, writer);
+    tell(`Writing ${writer.title}`, 1);
+    const from = { ...way, title, ...(pictures ? { pictures } : {}) };
+    const write = (base: string) => writer.write(arranged.written, blobs, base, from);
+    const files = await write(places.nameFor(writer.ending, name, way));
+    signal?.throwIfAborted();
+    output.files = places.put(files, name);
+    output.figures = takeOff(arranged.scene);
+    output.carryOver = carryOver(prepared, settings);
+    tell('Reading back', 2);
+    // As the files refer to each other, not as they lie in the delivery.
+    output.readBack = await readBack(writer, files, arranged.scene, blobs, { told: way, ...(pictures ? { pictures } : {}) }); // prettier-ignore
+  } catch (error) {
+    signal?.throwIfAborted();
+    output.error = asPrismError(error).toJSON();
+    output.files = [];
+  }
+  return output;
+}
+
+/** @throws PrismError `no-geometry` where nothing would be in the file */
+function checkGeometry(scene: Scene, prepared: Scene, { title }: Writer): void {
+  if (scene.nodes.some((node) => node.mesh)) return;
+  const waits = prepared.nodes.some((node) => node.solid && !node.problem && !node.mesh);
+  const { cameras, lights, lines, points } = countAspects(prepared);
+  const there = [
     ...(cameras > 0 ? [counted(cameras, 'camera')] : []),
     ...(lights > 0 ? [counted(lights, 'light')] : []),
+    ...(lines > 0 ? [counted(lines, 'part of lines', 'parts of lines')] : []),
+    ...(points > 0 ? [counted(points, 'cloud of points', 'clouds of points')] : []),
   ];
-  return list.length > 0 ? `: the scene holds ${list.join(' and ')} only` : ': the scene is empty';
+  const only = there.length > 0 ? `the scene holds ${there.join(' and ')} only` : 'the scene is empty';
+  throw new PrismError(
+    'no-geometry',
+    waits
+      ? 'Nothing has been tessellated yet, so there is nothing to send. Add a Tessellate step first.'
+      : prepared.nodes.some((node) => node.mesh)
+        ? `Nothing is left to send as ${title}: ${there.length > 0 ? only : 'this target leaves everything out'}. Nothing was written.`
+        : `There is no geometry to send: ${only}. Nothing was written.`,
+  );
+}
+
+/** All files of a delivery, each once. */
+export function filesOf({ outputs }: Pick<Delivery, 'outputs'>): WrittenFile[] {
+  const known = new Map(outputs.flatMap(({ files }) => files).map((file) => [file.name, file]));
+  return [...known.values()];
+}
+
+/** True where every target was written and reads back as it was sent. */
+export function holds({ outputs }: Pick<Delivery, 'outputs'>): boolean {
+  return outputs.every(({ error, readBack: compared }) => !error && compared?.holds === true);
 }

@@ -1,9 +1,26 @@
 /** All formats that are written. */
-import { glbWriter } from './glb.ts';
+import { colladaWriter } from './collada/collada.ts';
+import { glbWriter, gltfWriter } from './gltf/gltf.ts';
+import { objWriter } from './obj/obj.ts';
+import { plyWriter } from './ply.ts';
+import { stlWriter } from './stl.ts';
+import { threeMfWriter } from './threeMf/threeMf.ts';
 import { usdaWriter, usdzWriter } from './usd/usd.ts';
+import { x3dWriter } from './x3d/x3d.ts';
 import type { Writer } from './writer.ts';
 
-export const WRITERS: readonly Writer[] = [glbWriter, usdaWriter, usdzWriter];
+export const WRITERS: readonly Writer[] = [
+  glbWriter,
+  gltfWriter,
+  usdaWriter,
+  usdzWriter,
+  objWriter,
+  stlWriter,
+  threeMfWriter,
+  plyWriter,
+  colladaWriter,
+  x3dWriter,
+];
 
 export function writerFor(target: string): Writer | undefined {
   return WRITERS.find((writer) => writer.target === target);

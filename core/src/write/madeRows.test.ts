@@ -9,7 +9,8 @@ import { composed, translation } from '../scene/matrix.ts';
 import { boxMesh } from '../testing/meshes.ts';
 import { sceneWith } from '../testing/scenes.ts';
 import { farthestBetween } from '../testing/trees.ts';
-import { deliver } from '../transmit/transmit.ts';
+import { sentTo } from '../testing/sent.ts';
+import { WRITERS } from './formats.ts';
 
 const model = () =>
   sceneWith([{ name: 'Root', transform: composed([5, 1, 2], [Math.SQRT1_2, 0, 0, Math.SQRT1_2], [1, 1, 1]), children: [
@@ -30,13 +31,11 @@ describe('rows that steps made', () => {
     const step = { id: 's', kind, on: true, selector: { by: 'all' } as const, parameters };
     const { scene: after, reports } = await evaluate(scene, 'k', [step], memorySurroundings({ blobs }));
     expect(reports[0].problems).toEqual([]);
-    const { files, manifest } = await deliver(after, blobs, { target: 'glb', name: 'x', title: 'x', steps: [], made: '2026-01-01T00:00:00Z' });
-    expect(manifest.readBack.differences).toEqual([]);
-    expect(manifest.readBack.holds).toBe(true);
-    const usd = await deliver(after, blobs, { target: 'usda', name: 'x', title: 'x', steps: [], made: '2026-01-01T00:00:00Z' });
-    expect(usd.manifest.readBack.differences).toEqual([]);
-    expect(usd.manifest.readBack.holds).toBe(true);
-    const document = await new WebIO().readBinary(files[0].bytes);
+    const { output, readBack, manifest } = await sentTo(after, blobs);
+    expect(readBack).toMatchObject({ holds: true, differences: [] });
+    for (const { target: format } of WRITERS)
+      expect((await sentTo(after, blobs, { format })).readBack, format).toMatchObject({ holds: true, differences: [] });
+    const document = await new WebIO().readBinary(output.files[0].bytes);
     const nodes = document.getRoot().listNodes();
     const pathOf = (node: Node): string => `${node.getParentNode() ? `${pathOf(node.getParentNode()!)}/` : ''}${node.getName()}`;
     expect(nodes.map(pathOf)).toContain(path);

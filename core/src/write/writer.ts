@@ -1,13 +1,27 @@
-/** What every writer offers. A writer is one file, entered in `formats.ts`. */
+/** What every writer offers. A writer is one file or folder, entered in `formats.ts`. */
 import type { Scene } from '../scene/types.ts';
 import type { BlobStore, PictureCodec } from '../surroundings.ts';
 import type { FoundRow } from '../transmit/found.ts';
+import type { Aspect, Carries } from './aspects.ts';
 
 export interface WriteOptions {
   /** What people call the scene, where the format has a place for that. */
   title?: string;
   /** Joins pictures that the format has as one; those are left out where it is absent. */
   pictures?: PictureCodec;
+  /** Unit that the numbers of the scene are in; the first of the writer's where nothing is said. */
+  unit?: FileUnit;
+  /** Axis that points up in the scene; the first of the writer's where nothing is said. */
+  up?: UpAxis;
+}
+
+export type FileUnit = 'm' | 'cm' | 'mm' | 'in' | 'ft';
+export type UpAxis = 'y' | 'z';
+
+/** Unit and axis of files. */
+export interface FileWay {
+  unit: FileUnit;
+  up: UpAxis;
 }
 
 /** A file of a delivery. */
@@ -18,9 +32,14 @@ export interface WrittenFile {
   bytes: Uint8Array;
 }
 
-/** What a format may have a place for. What it has none for is lost, and the read-back does not look for it. */
-export type Carried =
-  'tree' | 'names' | 'normals' | 'uvs' | 'colours' | 'materials' | 'pictures' | 'cameras' | 'lights' | 'movements';
+/** What a format makes of the tree. */
+export type Structure =
+  /** Rows below rows. */
+  | 'tree'
+  /** Parts beside each other, each by its name. */
+  | 'parts'
+  /** One body. */
+  | 'body';
 
 export interface Writer {
   /** Name that the command line and the transmittal use. */
@@ -28,16 +47,41 @@ export interface Writer {
   readonly title: string;
   /** Ending of the file that a receiving tool opens, without the point. */
   readonly ending: string;
-  /** Unit that lengths are written in, and metres of it. */
-  readonly unit: { name: string; metres: number };
-  readonly upAxis: 'y' | 'z';
-  readonly carries: ReadonlySet<Carried>;
-  /** @param name of the scene, safe as the name of a file without its ending */
+  /** Units that lengths can be written in, the usual one first. */
+  readonly units: readonly FileUnit[];
+  /** Axes that can point up, the usual one first. */
+  readonly ups: readonly UpAxis[];
+  /** Which of both the file itself says; what it does not say, a receiving tool has to be told. */
+  readonly states: { unit: boolean; up: boolean };
+  readonly structure: Structure;
+  /** Rows have places; or all points stand where they are in the world. */
+  readonly places: 'own' | 'baked';
+  /** Positions are stored in 32 bits, or written out in as many digits as it takes. */
+  readonly precision: 'single' | 'double';
+  /** True where rows and materials are told apart by their names; and what of a name the format can hold. */
+  readonly uniqueNames?: true;
+  cleanName?(name: string): string;
+  /** Steps of a colour or an opacity that are told apart; without end where absent. */
+  readonly levels?: number;
+  /** The colours of materials are painted onto the points. */
+  readonly paintsPoints?: true;
+  /** Points at the same place are one, so that triangles without area are none. */
+  readonly weldsPoints?: true;
+  /** Triangles are told apart by their material: slots that show the same are one. */
+  readonly joinsSlots?: true;
+  readonly carries: Carries;
+  /** What is to be said of what is carried. */
+  readonly notes?: Readonly<Partial<Record<Aspect, string>>>;
+  /**
+   * Writes a scene that was arranged for this format: in its unit, with its axis up, its structure and its places.
+   * @param name of the scene, safe as the name of a file without its ending
+   */
   write(scene: Scene, blobs: BlobStore, name: string, options?: WriteOptions): Promise<WrittenFile[]>;
   /**
    * Opens what was written, with a reader that shares nothing with this writer, and says what stands in it: in metres, and up as in the
    * scene that was written.
+   * @param told what a receiving tool would have to be told; what is usual in the format where nothing is said
    * @throws Error where the files cannot be read
    */
-  rows(files: readonly WrittenFile[]): Promise<FoundRow[]>;
-}
+  rows(files: readonly WrittenFile[], told?: FileWay): Promise<FoundRow[]>;
+} // prettier-ignore

@@ -3,6 +3,8 @@ import { randomUUID } from 'node:crypto';
 import { PrismError } from '@noble-prism/core/errors';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import type { Step } from '@noble-prism/core/steps/kinds';
+import { USUAL_TARGETS } from '@noble-prism/core/transmit/targets/readyMade';
+import type { Target } from '@noble-prism/core/transmit/targets/target';
 import type * as Wire from '@noble-prism/wire/job';
 import type { Db } from './connect.ts';
 import type { Standpoint } from '@noble-prism/wire/job';
@@ -73,14 +75,21 @@ export async function renameJob(db: Db, id: string, name: string): Promise<void>
 export async function copyJob(db: Db, from: string, name: string, id: string = randomUUID()): Promise<string> {
   await db.transaction().execute(async (trx) => {
     const current = await lockCurrent(trx, from);
-    const { picture, view } = await trx
+    const { picture, view, targets } = await trx
       .selectFrom('jobs')
-      .select(['picture', 'view'])
+      .select(['picture', 'view', 'targets'])
       .where('id', '=', from)
       .executeTakeFirstOrThrow();
     await trx
       .insertInto('jobs')
-      .values({ id, name, version: 1, picture, view: JSON.stringify(view) })
+      .values({
+        id,
+        name,
+        version: 1,
+        picture,
+        view: JSON.stringify(view),
+        ...(targets ? { targets: JSON.stringify(targets) } : {}),
+      })
       .execute();
     await insertVersion(trx, id, {
       ...current,
@@ -126,6 +135,16 @@ export async function setView(db: Db, id: string, view: Standpoint | null): Prom
   if (numUpdatedRows === 0n) throw noJob();
 }
 
+/** Keeps what a job is sent to. @throws PrismError `not-found` */
+export async function setTargets(db: Db, id: string, targets: readonly Target[]): Promise<void> {
+  const { numUpdatedRows } = await db
+    .updateTable('jobs')
+    .set({ targets: JSON.stringify(targets) })
+    .where('id', '=', id)
+    .executeTakeFirst();
+  if (numUpdatedRows === 0n) throw noJob();
+}
+
 /** Keeps a small picture of a job; that is no change of it. */
 export async function setPicture(db: Db, id: string, picture: string): Promise<void> {
   await db.updateTable('jobs').set({ picture }).where('id', '=', id).execute();
@@ -135,11 +154,19 @@ export async function setPicture(db: Db, id: string, picture: string): Promise<v
 export async function findJob(
   db: Db,
   id: string,
-): Promise<{ id: string; name: string; version: JobVersion; newest: number; view: Standpoint | null }> {
+): Promise<{
+  id: string;
+  name: string;
+  version: JobVersion;
+  newest: number;
+  view: Standpoint | null;
+  targets: Target[];
+}> {
   const job = await db.selectFrom('jobs').selectAll().where('id', '=', id).executeTakeFirst();
   if (!job) throw noJob();
   const version = await findVersion(db, id, job.version);
-  return { id, name: job.name, view: job.view, version, newest: (await childOf(db, id, job.version)) ?? job.version };
+  const newest = (await childOf(db, id, job.version)) ?? job.version;
+  return { id, name: job.name, view: job.view, version, newest, targets: job.targets ?? [...USUAL_TARGETS] };
 }
 
 export async function findVersion(db: Db, job: string, number: number): Promise<JobVersion> {

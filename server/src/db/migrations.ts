@@ -187,6 +187,45 @@ export const MIGRATIONS: Record<string, Migration> = {
         .execute();
     },
   },
+  '008-targets': {
+    async up(db: Kysely<unknown>) {
+      const { schema } = db;
+      await schema.alterTable('jobs').addColumn('targets', 'jsonb').execute();
+      await schema
+        .alterTable('transmittals')
+        .addColumn('outputs', 'jsonb', (c) => c.notNull().defaultTo(sql`'[]'::jsonb`))
+        .addColumn('folder', 'text')
+        .execute();
+      // Each so far went to one target, as everything does where nothing is said.
+      await sql`update transmittals set outputs = jsonb_build_array(jsonb_build_object(
+        'name', target,
+        'settings', ${JSON.stringify(PLAIN_TARGET)}::jsonb || jsonb_build_object('format', target),
+        'way', '{"unit": "m", "up": "y"}'::jsonb,
+        'files', (select coalesce(jsonb_agg(file ->> 'name'), '[]'::jsonb) from jsonb_array_elements(files) file),
+        'parts', parts, 'triangles', triangles, 'readBack', read_back))`.execute(db);
+      await schema
+        .alterTable('transmittals')
+        .dropColumn('target')
+        .dropColumn('read_back')
+        .dropColumn('parts')
+        .dropColumn('triangles')
+        .execute();
+    },
+  },
+};
+
+/** Settings of a target at the time of that migration. */
+const PLAIN_TARGET = {
+  coordinates: 'local',
+  hierarchy: 'kept',
+  names: 'kept',
+  pivots: 'kept',
+  cameras: 'kept',
+  lights: 'kept',
+  movements: 'kept',
+  lines: 'kept',
+  metadata: 'kept',
+  pictures: 'kept',
 };
 
 /** Who does all, until people sign in. */

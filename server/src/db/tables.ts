@@ -3,9 +3,9 @@ import type { ColumnType, Generated } from 'kysely';
 import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
 import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
-import type { ReadBack } from '@noble-prism/core/transmit/result';
+import type { Target } from '@noble-prism/core/transmit/targets/target';
 import type { Progress } from '@noble-prism/core/surroundings';
-import type { SentFile, Standpoint } from '@noble-prism/wire/job';
+import type { SentFile, SentOutput, Standpoint } from '@noble-prism/wire/job';
 import type { ErrorJson, TaskKind, TaskState } from '@noble-prism/wire/task';
 
 type Json<T> = ColumnType<T, string, string>;
@@ -20,6 +20,8 @@ export interface JobsTable {
   picture: string | null;
   /** Where it is looked at from when it is opened; null where everything is framed. */
   view: Json<Standpoint | null>;
+  /** What it is sent to; null where nobody said so. */
+  targets: ColumnType<Target[] | null, string | undefined, string>;
   created_at: Time;
   updated_at: Time;
 }
@@ -100,14 +102,13 @@ export interface TransmittalsTable {
   id: string;
   job: string;
   version: number;
-  target: string;
   /** Name of the files without ending. */
   name: string;
   files: Json<SentFile[]>;
   manifest: string;
-  read_back: Json<ReadBack>;
-  parts: number;
-  triangles: number;
+  outputs: Json<SentOutput[]>;
+  /** Folder of deliveries on the server that the files lie in too. */
+  folder: ColumnType<string | null, string | null | undefined, string | null>;
   /** Who sent it. */
   actor: Generated<string>;
   made_at: Time;

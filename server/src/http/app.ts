@@ -32,9 +32,10 @@ export async function makeApp(services: Services): Promise<Koa> {
   for (const route of ROUTES) {
     router[route.method](route.path, async (ctx) => {
       const body = route.body ? await checkedBody(ctx.req, route.body) : undefined;
+      // What is partial says so itself.
+      ctx.status = route.status ?? 200;
       const answer = await route.handle(ctx, body as never, services);
       if (ctx.type === 'text/event-stream') ctx.compress = false;
-      ctx.status = route.status ?? 200;
       ctx.body = answer;
     });
   }

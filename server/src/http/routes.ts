@@ -1,10 +1,8 @@
 /** All routes of the API but the uploads. */
 import { randomUUID } from 'node:crypto';
 import type { RouterContext } from '@koa/router';
-import { zipSync } from 'fflate';
 import { array, boolean, number, object, string } from 'yup';
 import { PrismError } from '@noble-prism/core/errors';
-import { COORDINATES } from '@noble-prism/core/scene/origin';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
 import { ownMaterialSchema } from '@noble-prism/core/finish/library/own';
 import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
@@ -12,7 +10,8 @@ import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { tessellateStep } from '@noble-prism/core/steps/tessellate';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
-import { WRITERS } from '@noble-prism/core/write/formats';
+import { MOST_TARGETS, targetSchema, targetsSchema } from '@noble-prism/core/transmit/targets/target';
+import type { Target } from '@noble-prism/core/transmit/targets/target';
 import { tell } from '../db/events.ts';
 import {
   copyJob,
@@ -25,6 +24,7 @@ import {
   renameJob,
   saveVersion,
   setPicture,
+  setTargets,
   setView,
   undo,
 } from '../db/jobs.ts';
@@ -36,6 +36,7 @@ import { deleteMaterial, keepMaterial, listMaterials } from '../db/materials.ts'
 import { addTemplate, changeTemplate, deleteTemplate, firstSteps, listTemplates } from '../db/templates.ts';
 import { deleteTransmittal, findTransmittal, listTransmittals } from '../db/transmittals.ts';
 import type { Job, Standpoint, TransmitOrder } from '@noble-prism/wire/job';
+import { download, zipOf } from './download.ts';
 import { pictureType } from './pictureType.ts';
 import type { Route, Services } from './route.ts';
 
@@ -378,20 +379,32 @@ export const ROUTES: readonly Route[] = [
   {
     method: 'post',
     path: '/api/jobs/:job/transmittals',
-    summary: 'Sends: writes the current version to a file, reads it back, keeps both',
+    summary: 'Sends: writes a version to the files of targets, reads them back, keeps all of it',
     body: object({
-      target: string()
+      targets: array(object({ name: nameOf('target'), settings: targetSchema.required() }).noUnknown())
         .required()
-        .oneOf(WRITERS.map((writer) => writer.target)),
+        .min(1, 'There is no target to send to.')
+        .max(MOST_TARGETS),
       name: nameSchema,
       version: base,
-      coordinates: string().oneOf(COORDINATES),
+      folder: boolean(),
     }).noUnknown(),
     answer: '`{ task }`.',
     status: 202,
     handle: async (ctx, body: TransmitOrder, { db }) => {
       await findJob(db, ctx.params.job);
       return { task: await enqueue(db, ctx.params.job, 'transmit', { ...body, id: randomUUID() }) };
+    },
+  },
+  {
+    method: 'put',
+    path: '/api/jobs/:job/targets',
+    summary: 'Keeps what a job is sent to',
+    body: object({ targets: targetsSchema }).noUnknown(),
+    answer: 'The job.',
+    handle: async (ctx, { targets }: { targets: Target[] }, services) => {
+      await setTargets(services.db, ctx.params.job, targets);
+      return changed(ctx, services);
     },
   },
   {
@@ -407,16 +420,31 @@ export const ROUTES: readonly Route[] = [
   {
     method: 'get',
     path: '/api/transmittals/:transmittal/file',
-    summary: 'Downloads a transmittal: its file, or a zip where it has several',
+    summary:
+      'Downloads a transmittal: its file, or a zip of all with the manifest where it has several; ranges are answered',
     answer: 'The bytes.',
     handle: async (ctx, _body, { db, blobs }) => {
-      const { name, files } = await findTransmittal(db, ctx.params.transmittal);
+      const { id, name, files, manifest } = await findTransmittal(db, ctx.params.transmittal);
       const [only, ...others] = files;
-      if (others.length === 0) return download(ctx, only.name, only.mime, await blobs.get(only.blob));
+      if (others.length === 0)
+        return download(ctx, { name: only.name, mime: only.mime, tag: only.blob }, await blobs.get(only.blob));
       const entries: Record<string, Uint8Array> = {};
       for (const file of files) entries[file.name] = await blobs.get(file.blob);
-      // Most of what is sent is packed already.
-      return download(ctx, `${name}.zip`, 'application/zip', zipSync(entries, { level: 1 }));
+      entries[`${name}.manifest.json`] = await blobs.get(manifest);
+      return download(ctx, { name: `${name}.zip`, mime: 'application/zip', tag: id }, zipOf(entries));
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/transmittals/:transmittal/files/:number',
+    summary: 'Downloads one file of a transmittal by its number in the list, from 0; ranges are answered',
+    answer: 'The bytes.',
+    handle: async (ctx, _body, { db, blobs }) => {
+      const { files } = await findTransmittal(db, ctx.params.transmittal);
+      const file = files[Number(ctx.params.number)];
+      if (!file) throw new PrismError('not-found', 'There is no such file in this transmittal.');
+      const name = file.name.split('/').at(-1) ?? file.name;
+      return download(ctx, { name, mime: file.mime, tag: file.blob }, await blobs.get(file.blob));
     },
   },
   {
@@ -426,7 +454,8 @@ export const ROUTES: readonly Route[] = [
     answer: 'The bytes.',
     handle: async (ctx, _body, { db, blobs }) => {
       const { name, manifest } = await findTransmittal(db, ctx.params.transmittal);
-      return download(ctx, `${name}.manifest.json`, 'application/json', await blobs.get(manifest));
+      const about = { name: `${name}.manifest.json`, mime: 'application/json', tag: manifest };
+      return download(ctx, about, await blobs.get(manifest));
     },
   },
   {
@@ -467,12 +496,6 @@ export const ROUTES: readonly Route[] = [
     },
   },
 ];
-
-function download(ctx: RouterContext, name: string, mime: string, bytes: Uint8Array): Buffer {
-  ctx.set('Content-Disposition', `attachment; filename="${name}"`);
-  ctx.type = mime;
-  return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length);
-}
 
 async function changed(ctx: RouterContext, services: Services): Promise<Job<Date>> {
   await tell(services.db, { type: 'job', job: ctx.params.job });

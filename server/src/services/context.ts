@@ -8,4 +8,6 @@ export interface WorkContext {
   blobs: BlobStore;
   workbench: Workbench;
   scenes: SceneMemo;
+  /** Folder of deliveries that are wanted as plain files. */
+  deliveries: string;
 }

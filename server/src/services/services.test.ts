@@ -58,7 +58,11 @@ async function jobWith(name: string, steps: Step[]): Promise<{ job: string; scen
 /** Heavy work is none of these tests'. */
 const idle: Workbench = { width: 1, run: () => Promise.reject(new Error('No heavy work is expected.')) };
 const service = (signal = new AbortController().signal) =>
-  new EvaluationService({ db, blobs, workbench: idle, scenes: new SceneMemo() }, () => {}, signal);
+  new EvaluationService(
+    { db, blobs, workbench: idle, scenes: new SceneMemo(), deliveries: '/nowhere' },
+    () => {},
+    signal,
+  );
 const named = newStep('n', 'rename', { by: 'layer', layers: ['BOLTS'] }, { name: 'Screw', of: 'parts' });
 
 describe('evaluation', () => {
@@ -166,16 +170,13 @@ describe('a sweep', () => {
         id: 'several',
         job,
         version: 1,
-        target: 'glb',
         name: 'hall',
+        outputs: '[]',
         files: JSON.stringify([
           { name: 'hall.gltf', mime: 'model/gltf+json', bytes: 3, blob: first },
           { name: 'textures/oak.png', mime: 'image/png', bytes: 3, blob: second },
         ]),
         manifest: first,
-        read_back: '{}',
-        parts: 0,
-        triangles: 0,
       })
       .execute();
     await sweep(db, blobs, folder, -1000);

@@ -16,6 +16,7 @@ const context = {
   blobs: new BlobFolder(join(config.dataDir, 'blobs')),
   workbench: new ThreadWorkbench(),
   scenes: new SceneMemo(),
+  deliveries: config.deliveries,
 };
 if (process.env.WARM) void context.workbench.warm().catch(() => {});
 

@@ -3,6 +3,7 @@ import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
 import { PrismError } from '@noble-prism/core/errors';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
+import type { Target } from '@noble-prism/core/transmit/targets/target';
 import type {
   Job,
   JobSummary,
@@ -100,6 +101,7 @@ export const api = {
   tryOut: (id: string, steps: Step[]) => call<{ task: string }>('POST', `/api/jobs/${id}/try`, { steps }),
   /** @param solids by hash, at most {@link SOLIDS_AT_ONCE} */
   exact: (id: string, solids: string[]) => call<{ task: string }>('POST', `/api/jobs/${id}/exact`, { solids }),
+  keepTargets: (id: string, targets: Target[]) => call<Job>('PUT', `/api/jobs/${id}/targets`, { targets }),
   send: (id: string, what: TransmitOrder) => call<{ task: string }>('POST', `/api/jobs/${id}/transmittals`, what),
 };
 

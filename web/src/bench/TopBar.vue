@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router';
 import { counted, formatCount, formatDeviation } from '@noble-prism/core/units';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import { takeOff } from '@noble-prism/core/scene/facts';
+import type { Transmittal } from '@noble-prism/wire/job';
 import { useJob } from '../stores/job.ts';
 import { dark, turnSheet } from '../theme/sheetMode.ts';
 import { progressWords } from './progressWords.ts';
@@ -28,6 +29,7 @@ const deviations = computed(() =>
 const reduced = computed(() => deviations.value.length > 0);
 const worst = computed(() => deviations.value.reduce((a, b) => Math.max(a, b), 0));
 
+const holds = ({ outputs }: Transmittal) => outputs.every(({ error, readBack }) => !error && readBack?.holds);
 const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
   const failed = store.sources.filter((source) => source.state === 'failed').length;
   const count = store.sources.length;
@@ -39,8 +41,8 @@ const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
     lighten: { text: reduced.value ? `≤ ${formatDeviation(worst.value)} mm off` : 'not reduced' },
     transmit: sent.length
       ? {
-          text: `${sent.length} sent${sent[0].read_back.holds ? ', holds' : ', differs'}`,
-          tone: sent[0].read_back.holds ? 'good' : 'bad',
+          text: `${sent.length} sent${holds(sent[0]) ? ', holds' : ', differs'}`,
+          tone: holds(sent[0]) ? 'good' : 'bad',
         }
       : { text: 'nothing sent' },
   };

@@ -84,6 +84,7 @@ export function provideActions(around: Around): () => BenchAction[] {
       { id: 'redo', group: 'Steps', title: 'Redo', keys: 'Ctrl Shift Z', enabled: store.canRedo, run: () => void store.move('redo') },
       ...STATIONS.map(({ id, key, title, lead }): BenchAction => ({ id: `station-${id}`, group: 'Stations', title, purpose: lead, keys: key, press: key, run: () => around.go(id) })),
       { id: 'finder', group: 'Bench', title: 'Find an action', keys: 'Ctrl K', run: () => around.open('finder') },
+      { id: 'send-again', group: 'Bench', title: 'Send again', purpose: 'Sends the job as it is now to the targets of the last transmittal.', also: ['transmit', 'deliver', 'export', 'refresh'], keys: 'T', press: 't', enabled: (store.job?.transmittals.length ?? 0) > 0, run: () => { around.go('transmit'); void store.sendAgain(); } },
       { id: 'keys', group: 'Bench', title: 'Keyboard', also: ['shortcuts', 'help'], keys: '?', press: '?', run: () => around.open('keys') },
       { id: 'dark', group: 'Bench', title: dark.value ? 'Light sheet' : 'Dark sheet', also: ['theme', 'mode'], run: turnSheet },
     ]; // prettier-ignore

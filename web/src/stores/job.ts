@@ -9,8 +9,9 @@ import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
+import type { Target } from '@noble-prism/core/transmit/targets/target';
 import { api } from '../api/client.ts';
-import type { Job, SourceRow, Standpoint, TransmitOrder } from '@noble-prism/wire/job';
+import type { Job, SourceRow, Standpoint, TransmitOrder, Transmittal } from '@noble-prism/wire/job';
 import type { Source } from '../api/client.ts';
 import type { Task } from '@noble-prism/wire/task';
 import { listen } from '../api/events.ts';
@@ -329,6 +330,23 @@ export const useJob = defineStore('job', () => {
     if (job.value) await guarded(api.send(job.value.id, { ...what, version: job.value.version.number }));
   }
 
+  /** Sends the job as it is now to what a transmittal went to; the last one where none is named. */
+  async function sendAgain(to: Transmittal | undefined = job.value?.transmittals[0]): Promise<void> {
+    const isSending = openTasks.value.some(({ kind }) => kind === 'transmit');
+    if (!to || isSending) return;
+    const targets = to.outputs.map(({ name, settings }) => ({ name, settings }));
+    // The number of the version then is no part of the name.
+    await send({ targets, name: to.name.replace(/_v\d+$/, ''), ...(to.folder ? { folder: true } : {}) });
+  }
+
+  /** Keeps what the job is sent to. */
+  async function keepTargets(targets: Target[]): Promise<boolean> {
+    if (!job.value) return false;
+    const next = await guarded(api.keepTargets(job.value.id, targets));
+    if (next) await take(next);
+    return next !== undefined;
+  }
+
   /** Asks how many triangles there would be at other limits; the answer is the result of the latest such task. */
   async function askForecast(angle: number): Promise<void> {
     await saved();
@@ -378,6 +396,6 @@ export const useJob = defineStore('job', () => {
 
   return {
     job, steps, base, evaluation, scene, shown, sources, coming, openTasks, uploads, ignored, sameNames, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast, comparing, without, trial, applied, scheduled, watchSchedule,
-    open, leave, change, compare, tryOut, move, removeSource, receive, revise, takeSameNames, cancel, goOn, send, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture, keepView,
+    open, leave, change, compare, tryOut, move, removeSource, receive, revise, takeSameNames, cancel, goOn, send, sendAgain, keepTargets, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture, keepView,
   }; // prettier-ignore
 });

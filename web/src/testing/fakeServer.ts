@@ -21,7 +21,17 @@ export class FakeServer {
   get job(): Job {
     const version = this.#version(this.current);
     const newest = this.versions.filter(({ parent }) => parent === this.current).at(-1)?.number ?? this.current;
-    return { id: 'j', name: 'Job', view: null, version, newest, sources: this.sources, tasks: [], transmittals: [] };
+    return {
+      id: 'j',
+      name: 'Job',
+      view: null,
+      version,
+      newest,
+      sources: this.sources,
+      tasks: [],
+      targets: [],
+      transmittals: [],
+    };
   }
 
   #version(number: number): JobVersion {

@@ -105,6 +105,8 @@ function pictureOf(text: string, path: string, builder: SceneBuilder): TextureUs
     if (option === '-clamp' && words[at - 1] === 'on') use.wrap = 'clamp';
   }
   const name = words.slice(at).join(' ');
+  // The origin of the picture is lower left there, upper left in the scene.
+  if (use.offset ?? use.scale) use.offset = [use.offset?.[0] ?? 0, 1 - (use.scale?.[1] ?? 1) - (use.offset?.[1] ?? 0)];
   return name ? { texture: referredTexture(builder, name, path), ...use } : undefined;
 }
 

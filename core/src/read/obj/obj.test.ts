@@ -85,7 +85,7 @@ describe('OBJ', () => {
     );
     const material = scene.materials[scene.nodes.at(0)!.materials[0]];
     expect(material.baseColor).toEqual([1, 1, 1]);
-    expect(material.textures?.baseColor).toMatchObject({ scale: [2, 2], offset: [0.5, 0] });
+    expect(material.textures?.baseColor).toMatchObject({ scale: [2, 2], offset: [0.5, -1] });
     expect(material.textures?.normal).toMatchObject({ strength: 0.4 });
     const states = Object.values(scene.textures).map(({ name, state }) => [name, state]);
     expect(states).toEqual([

@@ -6,12 +6,12 @@ import { MemoryBlobs, memorySurroundings } from '../../memoryStores.ts';
 import { massProperties } from '../../mesh/mesh.ts';
 import { evaluate } from '../../preparation/evaluate.ts';
 import { surveyCounts } from '../../scene/counts.ts';
-import { deliver } from '../../transmit/transmit.ts';
 import { checkStated } from '../../scene/stated.ts';
 import type { Scene } from '../../scene/types.ts';
 import type { Step } from '../../steps/kinds.ts';
 import { fileOf, modelOf, readAll, warningsOf } from '../../testing/reading.ts';
 import { startKernel } from '../../testing/solids.ts';
+import { sentTo } from '../../testing/sent.ts';
 import { StepText } from '../../testing/stepText.ts';
 import { readStep } from './step.ts';
 import { plainScene } from '../../scene/plain.ts';
@@ -145,9 +145,8 @@ describe('lines beside a solid of the same product', () => {
     const { scene, key } = await evaluate(source, 'k', steps, memorySurroundings({ blobs }));
     expect(scene.nodes.map(({ name }) => name)).toEqual(['Assembly', 'PLATE', 'PLATE wires', 'PLATE', 'PLATE wires']);
     expect(key).not.toBe((await evaluate(source, 'k', [TESSELLATE], memorySurroundings({ blobs }))).key);
-    const options = { target: 'glb', name: 'plates', title: 'Plates', steps, made: '2026-01-01T00:00:00Z' };
-    const { manifest } = await deliver(scene, blobs, options);
-    expect(manifest.readBack).toMatchObject({ holds: true, differences: [] });
+    const { readBack } = await sentTo(scene, blobs);
+    expect(readBack).toMatchObject({ holds: true, differences: [] });
   });
 });
 

@@ -4,7 +4,7 @@ import type { SceneBuilder } from '../builder.ts';
 import { everything, numbersOf } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 import type { Definitions } from './definitions.ts';
-import { placeOf, quaternion } from './values.ts';
+import { fullName, placeOf, quaternion } from './values.ts';
 
 /** Fields that move something, and the interpolator that drives them. */
 const FIELDS: Record<string, 'PositionInterpolator' | 'OrientationInterpolator'> = {
@@ -51,7 +51,7 @@ export function enterAnimations(
       }
     }
     if (driven.length === 0) continue;
-    const animation = builder.animation(DEF);
+    const animation = builder.animation(fullName(sensor) || DEF);
     const cycle = Number(sensor.attributes.cycleInterval ?? 1);
     for (const [element, list] of drives) {
       const keys = [...new Set(list.flatMap((drive) => drive.keys))].sort((a, b) => a - b);

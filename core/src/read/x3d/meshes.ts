@@ -69,13 +69,35 @@ export class X3dMeshes {
       case 'ElevationGrid':
         return elevationGrid(a);
       case 'PointSet':
-        return { positions: Float64Array.from(this.#coordinates(element)), indices: new Uint32Array(), groups: [] };
+        return this.#points(element);
       case 'IndexedLineSet':
       case 'LineSet':
         return this.#lines(element);
       default:
         return undefined;
     }
+  }
+
+  #points(element: XmlElement): BareMesh {
+    const positions = Float64Array.from(this.#coordinates(element));
+    const colours = this.#colours(element);
+    const isWhole = colours.length * 3 === positions.length * 4 && colours.length > 0;
+    return {
+      positions,
+      indices: new Uint32Array(),
+      groups: [],
+      ...(isWhole ? { colours: Float32Array.from(colours) } : {}),
+    };
+  }
+
+  /** Red, green, blue, opacity, linear. */
+  #colours(element: XmlElement): number[] {
+    const colours = this.definitions.part(element, 'Color', 'ColorRGBA');
+    const width = colours?.name === 'ColorRGBA' ? 4 : 3;
+    const raw = numbersOf(colours?.attributes.color);
+    return Array.from({ length: Math.floor(raw.length / width) * 4 }, (_, i) =>
+      i % 4 === 3 ? (width === 4 ? raw[(i >> 2) * 4 + 3] : 1) : linearFromSrgb(raw[(i >> 2) * width + (i % 4)]),
+    );
   }
 
   #coordinates(element: XmlElement): number[] {
@@ -105,12 +127,7 @@ export class X3dMeshes {
     const faces = facesOf(name, a, all);
     const normals = numbersOf(this.definitions.part(element, 'Normal')?.attributes.vector);
     const uvs = numbersOf(this.definitions.part(element, 'TextureCoordinate')?.attributes.point);
-    const colourElement = this.definitions.part(element, 'Color', 'ColorRGBA');
-    const width = colourElement?.name === 'ColorRGBA' ? 4 : 3;
-    const raw = numbersOf(colourElement?.attributes.color);
-    const colours = Array.from({ length: Math.floor(raw.length / width) * 4 }, (_, i) =>
-      i % 4 === 3 ? (width === 4 ? raw[(i >> 2) * 4 + 3] : 1) : linearFromSrgb(raw[(i >> 2) * width + (i % 4)]),
-    );
+    const colours = this.#colours(element);
     const perVertex = (attribute: string | undefined) => attribute !== 'false';
     const numberOf = (list: number[], indices: number[], byVertex: boolean, face: number, place: number) =>
       list.length === 0 ? -1 : byVertex ? (indices[place] ?? all[place]) : (indices[face] ?? face);

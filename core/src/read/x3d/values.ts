@@ -2,7 +2,7 @@
 import { linearFromSrgb } from '../../finish/colour.ts';
 import { composed, IDENTITY, multiply } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
-import { numbersOf } from '../xml.ts';
+import { childrenNamed, numbersOf } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 
 export function triple(text: string | undefined, standard: [number, number, number]): [number, number, number] {
@@ -27,6 +27,13 @@ export function quaternion(text: string | undefined): [number, number, number, n
   const s = Math.sin(angle / 2) / length;
   return [x * s, y * s, z * s, Math.cos(angle / 2)];
 }
+
+/** The name in full that some programs give as data of an element, where its DEF may hold letters and digits only. */
+export function fullName(element: XmlElement): string {
+  const data = [element, ...childrenNamed(element, 'MetadataSet')].flatMap((one) => childrenNamed(one, 'MetadataString'));
+  const value = data.find(({ attributes }) => attributes.name === 'name')?.attributes.value ?? '';
+  return (/^\s*"((?:[^"\\]|\\.)*)"/.exec(value)?.[1] ?? '').replace(/\\(.)/g, '$1');
+} // prettier-ignore
 
 /** Turns -z to a direction: the shortest way. */
 export function towards([x, y, z]: readonly number[]): [number, number, number, number] {

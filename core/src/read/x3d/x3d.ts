@@ -5,13 +5,13 @@ import type { LightInfo, SceneNode } from '../../scene/types.ts';
 import { SceneBuilder } from '../builder.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
 import { headOf } from '../scanner.ts';
-import { child, childrenNamed, everything, parseXml } from '../xml.ts';
+import { child, childrenNamed, everything, numbersOf, parseXml } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 import { enterAnimations } from './animations.ts';
 import { X3dMaterials } from './appearance.ts';
 import { Definitions } from './definitions.ts';
 import { X3dMeshes } from './meshes.ts';
-import { placeOf, towards, triple } from './values.ts';
+import { fullName, placeOf, towards, triple } from './values.ts';
 
 export const x3dReader: Reader = {
   format: 'X3D',
@@ -119,7 +119,7 @@ class X3dScene {
       );
     const element = this.#definitions.used(written);
     const { attributes } = element;
-    const name = written.attributes.DEF || attributes.DEF || attributes.name || '';
+    const name = fullName(element) || written.attributes.DEF || attributes.DEF || attributes.name || '';
     const place = parent === undefined ? {} : { parent };
     const more: Partial<SceneNode> = { entity: `line ${element.line}` };
     if (GROUPS.has(element.name)) {
@@ -148,10 +148,20 @@ class X3dScene {
     } else if (element.name === 'Viewpoint' || element.name === 'OrthoViewpoint') {
       this.builder.counts.cameras++;
       const fov = Number(attributes.fieldOfView ?? 0.785398);
+      const [, low = NaN, , high = NaN] = numbersOf(attributes.fieldOfView);
       const camera =
         element.name === 'Viewpoint' && fov > 0 && fov < Math.PI
           ? { camera: { type: 'perspective' as const, fov, near: 0.1 } }
-          : {};
+          : high > low
+            ? {
+                camera: {
+                  type: 'orthographic' as const,
+                  height: (high - low) * this.builder.metres,
+                  near: 0.1,
+                  far: 10_000,
+                },
+              }
+            : {};
       const id = this.builder.node({
         ...place,
         name: attributes.description || name || 'Viewpoint',

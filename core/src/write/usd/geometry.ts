@@ -1,6 +1,6 @@
 /** Geometry of a part as USD has it: a mesh with subsets of faces for its materials, curves, or points. Metres, in the frame of the pivot. */
 import type { Mesh } from '../../mesh/mesh.ts';
-import { normalsAt, pointsAt } from '../../mesh/placed.ts';
+import { placedMesh } from '../../mesh/placed.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import { uvName } from './materials.ts';
 import { double, float } from './text.ts';
@@ -44,8 +44,8 @@ export function writeBody(text: UsdText, mesh: Mesh, offset: Matrix, look: Geome
   const { doubleSided, materials } = look;
   const all = bindingOf(mesh, look);
   if (all) text.line(`rel material:binding = <${all}>`);
-  if (bodyType(mesh) === 'BasisCurves') return writeLines(text, pointsAt(mesh.edges, offset));
-  const positions = pointsAt(mesh.positions, offset);
+  const { positions, normals, indices, edges } = placedMesh(mesh, offset);
+  if (bodyType(mesh) === 'BasisCurves') return writeLines(text, edges);
   writeExtent(text, positions);
   list(text, 'point3f[] points', positions, 3);
   // Colours of points and vertices; their opacity beside them.
@@ -60,9 +60,9 @@ export function writeBody(text: UsdText, mesh: Mesh, offset: Matrix, look: Geome
   text.line('uniform token subdivisionScheme = "none"');
   text.list('int[] faceVertexCounts', new Uint8Array(mesh.indices.length / 3).fill(3), 1, double);
   text.endList();
-  text.list('int[] faceVertexIndices', mesh.indices, 1, double);
+  text.list('int[] faceVertexIndices', indices, 1, double);
   text.endList();
-  list(text, 'normal3f[] normals', normalsAt(mesh.normals, offset), 3, VERTEX);
+  list(text, 'normal3f[] normals', normals, 3, VERTEX);
   if (materials !== undefined && all === undefined) writeSubsets(text, mesh, materials === 'elsewhere' ? [] : [...materials]);
 } // prettier-ignore
 
@@ -86,7 +86,7 @@ function writeColours(text: UsdText, colours: Float32Array): void {
 }
 
 /** Two ends for each line. */
-function writeLines(text: UsdText, points: Float32Array): void {
+function writeLines(text: UsdText, points: ArrayLike<number>): void {
   writeExtent(text, points);
   text.line('uniform token type = "linear"');
   text.line('uniform token wrap = "nonperiodic"');
@@ -95,7 +95,7 @@ function writeLines(text: UsdText, points: Float32Array): void {
   list(text, 'point3f[] points', points, 3);
 }
 
-function writeExtent(text: UsdText, points: Float32Array): void {
+function writeExtent(text: UsdText, points: ArrayLike<number>): void {
   const [min, max] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]]; // prettier-ignore
   for (let i = 0; i < points.length; i++) {
     min[i % 3] = Math.min(min[i % 3], points[i]);

@@ -8,7 +8,7 @@ import { isBlended } from '../../scene/types.ts';
 import type { Material, TextureUse } from '../../scene/types.ts';
 import { double, quoted, tuple } from './text.ts';
 import type { UsdText } from './text.ts';
-import type { UsdPictures } from './pictures.ts';
+import type { PictureFiles } from '../pictureFiles.ts';
 
 /** A picture of a material that is there. */
 export interface PlacedPicture {
@@ -18,7 +18,7 @@ export interface PlacedPicture {
 }
 
 /** Looks for the pictures of a material. */
-export async function picturesOf(material: Material, pictures: UsdPictures): Promise<PlacedPicture[]> {
+export async function picturesOf(material: Material, pictures: PictureFiles): Promise<PlacedPicture[]> {
   const out: PlacedPicture[] = [];
   for (const [slot, texture] of Object.entries(joinedTextures(material).textures)) {
     const file = await pictures.fileOf(texture);

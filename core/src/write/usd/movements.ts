@@ -4,9 +4,10 @@
  */
 import { composed } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
-import { decomposed, keyTimes, movingAnimations, placeAt, placedTrack } from '../../scene/motion.ts';
-import type { AnimationKeys, Track } from '../../scene/motion.ts';
+import { decomposed } from '../../scene/motion.ts';
+import type { AnimationKeys } from '../../scene/motion.ts';
 import type { Motion, Scene, SceneNode } from '../../scene/types.ts';
+import { clipsIn, placesIn } from '../moments.ts';
 import { double, tuple } from './text.ts';
 import type { UsdText } from './text.ts';
 
@@ -27,12 +28,10 @@ export interface Clip {
 /** The clips that the timeline has, in the order of the scene. */
 export function clipsOf(scene: Scene, keys: ReadonlyMap<string, AnimationKeys>): Clip[] {
   let start = 0;
-  return movingAnimations(scene).flatMap(({ id, name }) => {
-    const tracks = keys.get(id)?.tracks ?? [];
-    const length = Math.max(0, ...tracks.flatMap((track) => keyTimes(track).slice(-1)));
+  return clipsIn(scene, keys).map(({ id, name, length }) => {
     const clip = { id, name, start, end: start + length };
     start = clip.end + GAP;
-    return tracks.length > 0 ? [clip] : [];
+    return clip;
   });
 }
 
@@ -45,36 +44,15 @@ function keysOver(
 ): { time: number; place: Matrix }[] {
   const out: { time: number; place: Matrix }[] = [];
   for (const { id, start, end } of clips) {
-    const track = keys.get(id)?.tracks[motion.tracks[id]];
-    if (!track) continue;
+    const places = placesIn(motion, id, keys);
+    if (!places) continue;
     // At rest before it begins and after it has ended, where others move.
     if (start > 0) out.push({ time: start - BACK, place: rest });
-    // What steps did before and after a movement bends its way: then it has more keys.
-    for (const time of timesOf(placedTrack(motion, track))) out.push({ time: start + time, place: placeAt(motion, track, time) });
+    for (const { time, place } of places) out.push({ time: start + time, place });
     if (clips.at(-1)?.id !== id) out.push({ time: end + BACK, place: rest });
   }
   return out;
 } // prettier-ignore
-
-/** A jump is between two moments that nobody tells apart. */
-const INSTANT = 1e-4;
-/** Pieces of what goes along a curve from key to key. */
-const PIECES = 8;
-
-/** Times at which a place is written, so that going straight between them is what the keys mean. */
-function timesOf(track: Track): number[] {
-  const kinds = Object.values(track).map(({ interpolation }) => interpolation);
-  const keys = keyTimes(track);
-  const out: number[] = [];
-  for (const [i, time] of keys.entries()) {
-    const before = keys[i - 1];
-    if (before !== undefined && kinds.includes('cubic'))
-      for (let n = 1; n < PIECES; n++) out.push(before + ((time - before) * n) / PIECES);
-    if (before !== undefined && kinds.includes('step') && time - before > 2 * INSTANT) out.push(time - INSTANT);
-    out.push(time);
-  }
-  return out;
-}
 
 /** Writes the place of a node: at rest, or over time. Lengths in metres. */
 export function writePlace(text: UsdText, node: SceneNode, clips: readonly Clip[], keys: ReadonlyMap<string, AnimationKeys>): void {

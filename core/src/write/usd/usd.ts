@@ -11,7 +11,8 @@ import { keysOf } from '../../scene/motion.ts';
 import { NO_MATERIAL } from '../../scene/types.ts';
 import type { Scene, SceneNode } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
-import type { Carried, WriteOptions, Writer, WrittenFile } from '../writer.ts';
+import { LENGTH_UNITS } from '../../units.ts';
+import type { FileWay, WriteOptions, Writer, WrittenFile } from '../writer.ts';
 import { bindingOf, BINDS, bodyType, GEOMETRY, subsetName, writeBelow, writeBody } from './geometry.ts';
 import type { GeometryLook } from './geometry.ts';
 import { picturesOf, writeMaterial } from './materials.ts';
@@ -19,23 +20,33 @@ import { clipsOf, CODES, writePlace } from './movements.ts';
 import type { Clip } from './movements.ts';
 import { LIGHT_TYPES, writeCamera, writeLight } from './optics.ts';
 import { usdzOf } from './package.ts';
-import { UsdPictures } from './pictures.ts';
+import { PictureFiles } from '../pictureFiles.ts';
+import { walkRows } from '../walk.ts';
 import { double, PrimNames, quoted, UsdText } from './text.ts';
 
-const common = {
-  unit: { name: 'm', metres: 1 },
-  upAxis: 'y',
-  carries: new Set<Carried>([
-    'tree', 'names', 'normals', 'uvs', 'colours', 'materials', 'pictures', 'cameras', 'lights', 'movements',
-  ]), // prettier-ignore
+const common: Omit<Writer, 'target' | 'title' | 'ending' | 'write'> = {
+  units: ['m', 'cm', 'mm', 'in', 'ft'],
+  ups: ['y', 'z'],
+  states: { unit: true, up: true },
+  structure: 'tree',
+  places: 'own',
+  precision: 'single',
+  carries: {
+    tree: true, names: true, instances: true, layers: 'as data of the prim (customData)', pivots: true, empties: true, lines: true, points: true, normals: true,
+    uvs: true, moreUvs: true, colours: true, materials: true, baseColor: true, opacity: true, metalRough: true, emission: true,
+    glass: 'what goes through is opacity', coat: true, cutoff: true, sides: true,
+    colourPictures: true, surfacePictures: true, picturePlaces: true, cameras: true, lights: true,
+    movements: true, metadata: 'class and key as data of the prim (customData)',
+  }, // prettier-ignore
+  notes: { movements: 'one after the other on the one timeline', instances: 'as instances of prototypes' },
   // Loaded when something is read back, as it is heavy.
   rows: async (files: readonly WrittenFile[]) => (await import('../../transmit/read/usd.ts')).openUsd(files),
-} as const;
+};
 
 export const usdaWriter: Writer = {
   ...common,
   target: 'usda',
-  title: 'USD, text',
+  title: 'USD (text)',
   ending: 'usda',
   write: (scene, blobs, name, options) => writeUsd(scene, blobs, name, options),
 };
@@ -43,7 +54,7 @@ export const usdaWriter: Writer = {
 export const usdzWriter: Writer = {
   ...common,
   target: 'usdz',
-  title: 'USD, package',
+  title: 'USD (package)',
   ending: 'usdz',
   write: async (scene, blobs, name, options) => {
     const files = await writeUsd(scene, blobs, name, options);
@@ -58,7 +69,16 @@ export async function writeUsd(
   name: string,
   options: WriteOptions = {},
 ): Promise<WrittenFile[]> {
-  const layer = new UsdLayer(scene, blobs, options.title ?? name, new UsdPictures(scene, blobs, options.pictures));
+  const layer = new UsdLayer(
+    scene,
+    blobs,
+    options.title ?? name,
+    new PictureFiles(scene, blobs, { codec: options.pictures }),
+    {
+      unit: options.unit ?? 'm',
+      up: options.up ?? 'y',
+    },
+  );
   const bytes = await layer.write();
   return [{ name: `${name}.usda`, mime: 'model/vnd.usda', bytes }, ...layer.pictures.files];
 }
@@ -91,14 +111,13 @@ class UsdLayer {
   /** Names of prims by material, once they are asked for. */
   readonly #materials = new Map<string, string>();
   readonly #materialNames = new PrimNames();
-  readonly #children = new Map<number, number[]>();
-  readonly #tops: number[] = [];
 
   constructor(
     readonly scene: Scene,
     readonly blobs: BlobStore,
     readonly title: string,
-    readonly pictures: UsdPictures,
+    readonly pictures: PictureFiles,
+    readonly way: FileWay,
   ) {
     this.#root = new PrimNames([PROTOTYPES.slice(1)]).next(title);
   }
@@ -114,21 +133,19 @@ class UsdLayer {
       'kind = "assembly"',
       ...(this.#root === this.title ? [] : [`displayName = ${quoted(this.title)}`]),
     ]);
-    // What of the tree is open: names that are taken there, and rows that follow.
-    const stack = [{ names: new PrimNames(RESERVED), rows: this.#tops, next: 0 }];
-    for (;;) {
-      const level = stack[stack.length - 1];
-      if (level.next === level.rows.length) {
-        stack.pop();
-        if (stack.length === 0) break;
+    // Names that are taken at each level that is open.
+    const names = [new PrimNames(RESERVED)];
+    await walkRows(
+      scene,
+      async (node, isAbove) => {
+        await this.#begin(node, names[names.length - 1].next(node.name), isAbove, clips, keys);
+        names.push(new PrimNames(RESERVED));
+      },
+      () => {
+        names.pop();
         text.end();
-        continue;
-      }
-      const node = scene.nodes.row(level.rows[level.next++]);
-      const rows = this.#children.get(node.id) ?? [];
-      await this.#begin(node, level.names.next(node.name), rows.length > 0, clips, keys);
-      stack.push({ names: new PrimNames(RESERVED), rows, next: 0 });
-    }
+      },
+    );
     await this.#writeMaterials();
     text.end();
     await this.#writePrototypes();
@@ -136,12 +153,6 @@ class UsdLayer {
   }
 
   #enter(node: SceneNode): void {
-    if (node.parent === null) this.#tops.push(node.id);
-    else {
-      const known = this.#children.get(node.parent);
-      if (known) known.push(node.id);
-      else this.#children.set(node.parent, [node.id]);
-    }
     if (!node.mesh) return;
     const key = this.#keyOf(node);
     const shown = this.#geometries.get(key);
@@ -173,8 +184,8 @@ class UsdLayer {
     }
     line('    }');
     line(`    defaultPrim = "${this.#root}"`);
-    line('    metersPerUnit = 1');
-    line('    upAxis = "Y"');
+    line(`    metersPerUnit = ${LENGTH_UNITS[this.way.unit]}`);
+    line(`    upAxis = "${this.way.up.toUpperCase()}"`);
     if (clips.length > 0) {
       line('    startTimeCode = 0');
       line(`    endTimeCode = ${double((clips.at(-1)?.end ?? 0) * CODES)}`);

@@ -1,48 +1,72 @@
-/** Task: sends a version of a job: writes its files, reads them back, and keeps both. */
+/** Task: sends a version of a job: writes the files of its targets, reads them back, and keeps all of it. */
 import { randomUUID } from 'node:crypto';
-import { takeOff } from '@noble-prism/core/scene/facts';
+import { PrismError } from '@noble-prism/core/errors';
+import { deliver, filesOf } from '@noble-prism/core/transmit/transmit';
+import type { Output } from '@noble-prism/core/transmit/transmit';
 import { safeFileName } from '@noble-prism/core/transmit/fileNames';
-import { deliver } from '@noble-prism/core/transmit/transmit';
 import { nodePictures } from '@noble-prism/node/pictures';
-import type { SentFile, TransmitOrder } from '@noble-prism/wire/job';
+import type { SentFile, SentOutput, TransmitOrder } from '@noble-prism/wire/job';
+import { findJob } from '../../db/jobs.ts';
 import { addTransmittal } from '../../db/transmittals.ts';
+import { putInFolder } from '../../services/deliveries.ts';
 import { EvaluationService } from '../../services/evaluation.ts';
 import type { Runner } from './task.ts';
 
 const encoder = new TextEncoder();
 
 export const transmit: Runner = async (task, context, progress, signal) => {
-  const { version: number, ...order } = task.payload as unknown as TransmitOrder;
-  const { target, name, coordinates } = order;
+  const { version: number, targets, name, folder } = task.payload as unknown as TransmitOrder;
   const { evaluation, version } = await new EvaluationService(context, progress, signal).version(task.job, number);
-  const { files, manifest } = await deliver(evaluation.scene, context.blobs, {
-    target,
-    name,
+  const job = await findJob(context.db, task.job);
+  const delivery = await deliver(evaluation.scene, context.blobs, {
+    targets,
+    name: `${safeFileName(name)}_v${version.number}`,
     title: name,
-    ...(coordinates ? { coordinates } : {}),
     steps: version.steps,
     measures: evaluation.reports.flatMap(({ measured }) => measured ?? []),
     made: new Date().toISOString(),
     pictures: nodePictures,
+    workbench: context.workbench,
     progress,
     signal,
   });
-  const figures = takeOff(evaluation.scene);
+  const { outputs, manifest } = delivery;
+  // Where nothing at all was written there is no transmittal.
+  const [{ error }] = outputs;
+  if (error && outputs.every((output) => output.error)) throw new PrismError(error.code, error.message);
+  const files = filesOf(delivery);
   const sent: SentFile[] = [];
   for (const { bytes, ...file } of files)
     sent.push({ ...file, bytes: bytes.length, blob: await context.blobs.put(bytes) });
+  signal.throwIfAborted();
   const id = String(task.payload.id ?? randomUUID());
+  const manifestBytes = encoder.encode(`${JSON.stringify(manifest, null, 2)}\n`);
+  const full = `${safeFileName(name)}_v${version.number}`;
+  const kept = { name: `${full}.manifest.json`, mime: 'application/json', bytes: manifestBytes };
+  const path = folder ? await putInFolder(context.deliveries, `${safeFileName(job.name)}/${full}`, [...files, kept]) : null; // prettier-ignore
   await addTransmittal(context.db, {
     id,
     job: task.job,
     version: version.number,
-    target,
-    name: safeFileName(name),
+    name: full,
     files: JSON.stringify(sent),
-    manifest: await context.blobs.put(encoder.encode(`${JSON.stringify(manifest, null, 2)}\n`)),
-    read_back: JSON.stringify(manifest.readBack),
-    parts: figures.parts,
-    triangles: figures.triangles,
+    outputs: JSON.stringify(outputs.map(sentOutput)),
+    manifest: await context.blobs.put(manifestBytes),
+    folder: path,
   });
   return { transmittal: id };
 };
+
+function sentOutput({ files, figures, ...output }: Output): SentOutput {
+  const { name, settings, way, readBack, carryOver, error } = output;
+  return {
+    name,
+    settings,
+    way,
+    files: files.map((file) => file.name),
+    ...(figures ? { parts: figures.parts, triangles: figures.triangles } : {}),
+    ...(readBack ? { readBack } : {}),
+    ...(carryOver ? { carryOver } : {}),
+    ...(error ? { error } : {}),
+  };
+}

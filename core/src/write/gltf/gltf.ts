@@ -1,34 +1,55 @@
 /**
- * Writes a scene as binary glTF 2.0 (ISO/IEC 12113): metres, +Y up. Names, hierarchy, pivots and shared geometry are kept:
+ * Writes a scene as glTF 2.0 (ISO/IEC 12113), in one binary file or with its parts in files of their own: metres, +Y up. Names, hierarchy, pivots and shared geometry are kept:
  * parts that show the same mesh refer to the same accessors.
  */
 import type { Accessor, Document, Mesh as GltfMesh, Node } from '@gltf-transform/core';
-import { unpackMesh } from '../mesh/mesh.ts';
-import type { Mesh } from '../mesh/mesh.ts';
-import { normalsAt, pointsAt } from '../mesh/placed.ts';
-import { factsOf } from '../scene/facts.ts';
-import { IDENTITY, isIdentity } from '../scene/matrix.ts';
-import { materialOfSlot } from '../scene/takeoff.ts';
-import type { Scene, SceneNode } from '../scene/types.ts';
-import type { BlobStore } from '../surroundings.ts';
-import { GltfAnimations } from './gltfAnimations.ts';
-import { GltfMaterials } from './gltfMaterials.ts';
-import type { Carried, WriteOptions, Writer } from './writer.ts';
+import { unpackMesh } from '../../mesh/mesh.ts';
+import { placedMesh } from '../../mesh/placed.ts';
+import type { PlacedMesh } from '../../mesh/placed.ts';
+import { factsOf } from '../../scene/facts.ts';
+import { IDENTITY, isIdentity } from '../../scene/matrix.ts';
+import { materialOfSlot } from '../../scene/takeoff.ts';
+import type { Scene, SceneNode } from '../../scene/types.ts';
+import type { BlobStore } from '../../surroundings.ts';
+import { GltfAnimations } from './animations.ts';
+import { GltfMaterials } from './materials.ts';
+import { PictureNames } from '../pictureFiles.ts';
+import type { WriteOptions, Writer, WrittenFile } from '../writer.ts';
+
+const common: Omit<Writer, 'target' | 'title' | 'ending' | 'write' | 'rows'> = {
+  units: ['m'],
+  ups: ['y'],
+  states: { unit: true, up: true },
+  structure: 'tree',
+  places: 'own',
+  precision: 'single',
+  carries: {
+    tree: true, names: true, instances: true, layers: 'as data of the node (extras)', pivots: true, empties: true, lines: true, points: true, normals: true, uvs: true,
+    moreUvs: true, colours: true, materials: true, baseColor: true, opacity: true, metalRough: true, emission: true, glass: true, coat: true,
+    unlit: true, cutoff: true, sides: true, colourPictures: true, surfacePictures: true, picturePlaces: true, cameras: true, lights: true,
+    movements: true, metadata: 'as data of the node (extras)',
+  }, // prettier-ignore
+};
 
 export const glbWriter: Writer = {
+  ...common,
   target: 'glb',
   title: 'Binary glTF 2.0',
   ending: 'glb',
-  unit: { name: 'm', metres: 1 },
-  upAxis: 'y',
-  carries: new Set<Carried>([
-    'tree', 'names', 'normals', 'uvs', 'colours', 'materials', 'pictures', 'cameras', 'lights', 'movements',
-  ]), // prettier-ignore
   write: async (scene, blobs, name, options) => [
     { name: `${name}.glb`, mime: 'model/gltf-binary', bytes: await writeGlb(scene, blobs, name, options) },
   ],
   // Loaded when something is read back, as it is heavy.
-  rows: async ([file]) => (await import('../transmit/read/glb.ts')).openGlb(file.bytes),
+  rows: async ([file]) => (await import('../../transmit/read/gltf.ts')).openGlb(file.bytes),
+};
+
+export const gltfWriter: Writer = {
+  ...common,
+  target: 'gltf',
+  title: 'glTF 2.0 (files apart)',
+  ending: 'gltf',
+  write: writeGltf,
+  rows: async (files) => (await import('../../transmit/read/gltf.ts')).openGltf(files),
 };
 
 /** @returns the bytes of the file */
@@ -38,6 +59,37 @@ export async function writeGlb(
   name: string,
   options: WriteOptions = {},
 ): Promise<Uint8Array> {
+  const { document, io } = await documentOf(scene, blobs, name, options);
+  return io.writeBinary(document);
+}
+
+/** @returns the text, then its numbers and pictures */
+async function writeGltf(
+  scene: Scene,
+  blobs: BlobStore,
+  name: string,
+  options: WriteOptions = {},
+): Promise<WrittenFile[]> {
+  const { document, io } = await documentOf(scene, blobs, name, options);
+  const root = document.getRoot();
+  for (const buffer of root.listBuffers()) buffer.setURI(`${name}.bin`);
+  const names = new PictureNames('textures/');
+  for (const texture of root.listTextures()) texture.setURI(names.next(texture.getName(), texture.getMimeType()));
+  const { json, resources } = await io.writeJSON(document);
+  const bytes = new TextEncoder().encode(JSON.stringify(json));
+  const mimes = new Map(root.listTextures().map((texture) => [texture.getURI(), texture.getMimeType()]));
+  return [
+    { name: `${name}.gltf`, mime: 'model/gltf+json', bytes },
+    ...Object.entries(resources).map(([path, content]) => ({
+      name: path,
+      mime: mimes.get(path) ?? 'application/octet-stream',
+      bytes: content as Uint8Array,
+    })),
+  ];
+}
+
+/** The document, and what writes it. */
+async function documentOf(scene: Scene, blobs: BlobStore, name: string, options: WriteOptions) {
   // Loaded when something is written: the list of writers is also shown in the browser, which writes nothing.
   const { Document, WebIO } = await import('@gltf-transform/core');
   const extensions = await import('@gltf-transform/extensions');
@@ -61,7 +113,7 @@ export async function writeGlb(
     const geometryKey = `${hash} ${node.offset?.join(' ') ?? ''}`;
     let geometry = geometries.get(geometryKey);
     if (!geometry) {
-      geometry = writeGeometry(unpackMesh(await blobs.get(hash)), node, make);
+      geometry = writeGeometry(placedMesh(unpackMesh(await blobs.get(hash)), node.offset ?? IDENTITY), make);
       geometries.set(geometryKey, geometry);
     }
     const { attributes, primitives } = geometry;
@@ -122,7 +174,7 @@ export async function writeGlb(
       return out;
     }
   }
-  return new ExactIO().registerExtensions(extensions.ALL_EXTENSIONS).writeBinary(document);
+  return { document, io: new ExactIO().registerExtensions(extensions.ALL_EXTENSIONS) };
 }
 
 /** Move, turn and scale of a node, where they are any. */
@@ -146,16 +198,15 @@ interface Geometry {
 
 /** Triangles per slot; points or lines for a part that has nothing else. */
 function writeGeometry(
-  mesh: Mesh,
-  node: SceneNode,
+  mesh: PlacedMesh,
   make: (array: Float32Array | Uint16Array | Uint32Array, type: 'VEC2' | 'VEC3' | 'VEC4' | 'SCALAR') => Accessor,
 ): Geometry {
-  const { offset = IDENTITY } = node;
-  const placed = (values: Float32Array) => make(pointsAt(values, offset), 'VEC3');
+  const points = (values: Float32Array | Float64Array) =>
+    make(values instanceof Float32Array ? values : Float32Array.from(values), 'VEC3');
   if (mesh.positions.length === 0)
-    return { attributes: [['POSITION', placed(mesh.edges)]], primitives: [{ slot: 0, mode: LINES }] };
-  const attributes: Geometry['attributes'] = [['POSITION', placed(mesh.positions)]];
-  if (mesh.indices.length > 0) attributes.push(['NORMAL', make(normalsAt(mesh.normals, offset), 'VEC3')]);
+    return { attributes: [['POSITION', points(mesh.edges)]], primitives: [{ slot: 0, mode: LINES }] };
+  const attributes: Geometry['attributes'] = [['POSITION', points(mesh.positions)]];
+  if (mesh.indices.length > 0) attributes.push(['NORMAL', make(mesh.normals, 'VEC3')]);
   mesh.uvs?.forEach((set, i) => attributes.push([`TEXCOORD_${i}`, make(set, 'VEC2')]));
   if (mesh.colours) attributes.push(['COLOR_0', make(mesh.colours, 'VEC4')]);
   if (mesh.indices.length === 0) return { attributes, primitives: [{ slot: 0, mode: POINTS }] };

@@ -1,6 +1,6 @@
 // Our files against two readers that are not ours: the Khronos validator, and three.js's GLTFLoader.
 import { describe, expect, it } from 'vitest';
-import { applyStep } from '../steps/kind.ts';
+import { applyStep } from '../../steps/kind.ts';
 import { WebIO } from '@gltf-transform/core';
 import type { Accessor } from '@gltf-transform/core';
 import { inspect } from '@gltf-transform/functions';
@@ -8,23 +8,23 @@ import { validateBytes } from 'gltf-validator';
 import { Box3, Group } from 'three';
 import type { Mesh, MeshPhysicalMaterial, MeshStandardMaterial, Object3D } from 'three';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
-import { libraryMaterial } from '../finish/library/library.ts';
-import { translation } from '../scene/matrix.ts';
-import { takeOff } from '../scene/facts.ts';
-import { worldBox } from '../scene/tree.ts';
-import { pivotStep } from '../steps/pivot.ts';
-import { readBackGlb } from '../testing/readBack.ts';
-import { safeFileName } from '../transmit/fileNames.ts';
-import { deliver } from '../transmit/transmit.ts';
-import type { Mesh as CoreMesh } from '../mesh/mesh.ts';
-import { ballMesh, boxMesh, moved } from '../testing/meshes.ts';
-import { randomNumbers } from '../testing/random.ts';
-import { sceneWith } from '../testing/scenes.ts';
-import type { PartSpec } from '../testing/scenes.ts';
-import { writeGlb } from './glb.ts';
-import { SceneEditor } from '../scene/editor.ts';
-import type { Scene } from '../scene/types.ts';
-import { factsOf } from '../scene/facts.ts';
+import { libraryMaterial } from '../../finish/library/library.ts';
+import { translation } from '../../scene/matrix.ts';
+import { takeOff } from '../../scene/facts.ts';
+import { worldBox } from '../../scene/tree.ts';
+import { pivotStep } from '../../steps/pivot.ts';
+import { readBackGlb } from '../../testing/readBack.ts';
+import { safeFileName } from '../../transmit/fileNames.ts';
+import { sentTo } from '../../testing/sent.ts';
+import type { Mesh as CoreMesh } from '../../mesh/mesh.ts';
+import { ballMesh, boxMesh, moved } from '../../testing/meshes.ts';
+import { randomNumbers } from '../../testing/random.ts';
+import { sceneWith } from '../../testing/scenes.ts';
+import type { PartSpec } from '../../testing/scenes.ts';
+import { writeGlb } from './gltf.ts';
+import { SceneEditor } from '../../scene/editor.ts';
+import type { Scene } from '../../scene/types.ts';
+import { factsOf } from '../../scene/facts.ts';
 
 /** The scene without one of its rows. */
 function without(scene: Scene, key: string): Scene {
@@ -90,7 +90,7 @@ describe('binary glTF', () => {
     });
     expect(triangles).toBe(takeOff(scene).triangles);
     const box = new Box3().setFromObject(group, true);
-    const { unpackMesh } = await import('../mesh/mesh.ts');
+    const { unpackMesh } = await import('../../mesh/mesh.ts');
     const positions = new Map<string, Float32Array>();
     for (const hash of Object.keys(scene.meshes)) positions.set(hash, unpackMesh(await blobs.get(hash)).positions);
     const expected = worldBox(scene, undefined, (mesh) => positions.get(mesh));
@@ -258,32 +258,26 @@ describe('the read-back of geometry', () => {
 });
 
 describe('a delivery', () => {
-  const options = { target: 'glb', name: '../Tarn Gondola: Ä/1', title: 'T', steps: [], made: '2026-01-01T00:00:00Z' };
-
   it('has a manifest that says what is in it, and a file name that stays in its folder', async () => {
     const { scene, blobs } = await demo();
-    const { files, manifest } = await deliver(scene, blobs, options);
-    expect(files.map(({ name }) => name)).toEqual(['Tarn-Gondola-A-1.glb']);
+    const { output, manifest } = await sentTo(scene, blobs, {}, { name: '../Tarn Gondola: Ä/1' });
+    expect(output.files.map(({ name }) => name)).toEqual(['Tarn-Gondola-A-1.glb']);
     expect(manifest).toMatchObject({
-      unit: 'm',
-      upAxis: 'y',
       scene: { parts: 3, meshes: 2, materials: 4 },
-      readBack: { holds: true },
+      outputs: [{ unit: 'm', upAxis: 'y', parts: 3, readBack: { holds: true } }],
     });
     expect(manifest.parts.map((part) => part.path)).toEqual([
       'Unit “A” / Ø80 › Bolt',
       'Unit “A” / Ø80 › Bolt',
       'Unit “A” / Ø80 › Case',
     ]);
-    expect(manifest.files[0].sha256).toMatch(/^[0-9a-f]{64}$/);
+    expect(manifest.outputs[0].files[0].sha256).toMatch(/^[0-9a-f]{64}$/);
   });
 
   it('is refused where there is nothing to send', async () => {
     const { scene, blobs } = await sceneWith([{ name: 'P' }]);
-    await expect(deliver(scene, blobs, options)).rejects.toMatchObject({ code: 'no-geometry' });
-    await expect(deliver(scene, blobs, { ...options, target: 'zzz' })).rejects.toMatchObject({
-      code: 'bad-parameters',
-    });
+    await expect(sentTo(scene, blobs)).rejects.toThrow('no geometry');
+    await expect(sentTo(scene, blobs, { format: 'zzz' })).rejects.toThrow('no format “zzz”');
   });
 
   it.each([

@@ -1,12 +1,12 @@
 /** Materials and pictures of a scene as glTF 2.0 has them, each made when it is first asked for. */
 import type { Document, Material as GltfMaterial, Texture as GltfTexture, TextureInfo } from '@gltf-transform/core';
-import { isJoined, joinedName, joinedTextures, joinPictures } from '../finish/joined.ts';
-import type { JoinedSlot, JoinedTexture } from '../finish/joined.ts';
-import { pictureFile } from '../finish/pictureFile.ts';
-import { isBlended, NO_MATERIAL } from '../scene/types.ts';
-import type { Material, Scene, TextureUse } from '../scene/types.ts';
-import type { BlobStore } from '../surroundings.ts';
-import type { WriteOptions } from './writer.ts';
+import { isJoined, joinedName, joinedTextures, joinPictures } from '../../finish/joined.ts';
+import type { JoinedSlot, JoinedTexture } from '../../finish/joined.ts';
+import { pictureFile } from '../../finish/pictureFile.ts';
+import { isBlended, NO_MATERIAL } from '../../scene/types.ts';
+import type { Material, Scene, TextureUse } from '../../scene/types.ts';
+import type { BlobStore } from '../../surroundings.ts';
+import type { WriteOptions } from '../writer.ts';
 
 type Extensions = typeof import('@gltf-transform/extensions');
 

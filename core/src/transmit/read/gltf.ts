@@ -25,6 +25,7 @@ import type { GLTF, GLTFParser } from 'three/addons/loaders/GLTFLoader.js';
 import { composed, multiply, IDENTITY } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import { STANDARD_IOR } from '../../scene/types.ts';
+import type { WrittenFile } from '../../write/writer.ts';
 import type { FoundBody, FoundGeometry, FoundMaterial, FoundPicture, FoundRow, PictureSlot } from '../found.ts';
 import type { Movement } from '../movements.ts';
 
@@ -38,6 +39,64 @@ export async function openGlb(bytes: Uint8Array): Promise<FoundRow[]> {
   const gltf = await loader.parseAsync(buffer, '');
   return new GlbRows(gltf).rows;
 }
+
+/**
+ * A text with its files beside it.
+ * @throws Error where it cannot be read, or where a file that it names is not there
+ */
+export async function openGltf([text, ...beside]: readonly WrittenFile[]): Promise<FoundRow[]> {
+  const json = JSON.parse(new TextDecoder().decode(text.bytes)) as GltfText;
+  const files = new Map(beside.map((file) => [file.name, file]));
+  const fileOf = (uri: string) => {
+    const file = files.get(decodeURIComponent(uri));
+    if (!file) throw new Error(`${uri} is named in it and not there`);
+    return file;
+  };
+  // The loader fetches what is named; what lies beside is handed to it as one binary file, pictures behind the numbers.
+  const chunks = (json.buffers ?? []).map(({ uri }) => fileOf(uri ?? '').bytes);
+  if (chunks.length > 1) throw new Error('more than one buffer');
+  const views = (json.bufferViews ??= []);
+  let length = padded(chunks[0]?.length ?? 0);
+  for (const image of json.images ?? []) {
+    if (image.uri === undefined) continue;
+    const { bytes, mime } = fileOf(image.uri);
+    delete image.uri;
+    Object.assign(image, { mimeType: mime, bufferView: views.length });
+    views.push({ buffer: 0, byteOffset: length, byteLength: bytes.length });
+    chunks.push(bytes);
+    length += padded(bytes.length);
+  }
+  json.buffers = [{ byteLength: length }];
+  return openGlb(binaryOf(json, chunks, length));
+}
+
+interface GltfText {
+  buffers?: { uri?: string; byteLength: number }[];
+  bufferViews?: { buffer: number; byteOffset: number; byteLength: number }[];
+  images?: { uri?: string }[];
+}
+
+const padded = (length: number) => Math.ceil(length / 4) * 4;
+
+/** A binary file of a text and its chunks (glTF 2.0, 4.4). */
+function binaryOf(json: GltfText, chunks: readonly Uint8Array[], length: number): Uint8Array {
+  const text = new TextEncoder().encode(JSON.stringify(json));
+  const head = padded(text.length);
+  const out = new Uint8Array(28 + head + length).fill(32, 20, 20 + head);
+  const view = new DataView(out.buffer);
+  for (const [at, value] of [GLTF, 2, out.length, head, JSON_CHUNK].entries()) view.setUint32(at * 4, value, true);
+  out.set(text, 20);
+  view.setUint32(20 + head, length, true);
+  view.setUint32(24 + head, BIN_CHUNK, true);
+  let at = 28 + head;
+  for (const chunk of chunks) {
+    out.set(chunk, at);
+    at += padded(chunk.length);
+  }
+  return out;
+}
+
+const [GLTF, JSON_CHUNK, BIN_CHUNK] = [0x46546c67, 0x4e4f534a, 0x004e4942];
 
 interface PictureDefinition {
   mimeType?: string;

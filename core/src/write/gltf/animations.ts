@@ -1,9 +1,9 @@
 /** Movements of a scene as glTF 2.0 has them: one animation for each, a channel for each value that moves. */
 import type { Accessor, Animation, Buffer, Document, Node } from '@gltf-transform/core';
-import { keysOf, PATHS, placedTrack } from '../scene/motion.ts';
-import type { AnimationKeys, Channel, Path } from '../scene/motion.ts';
-import type { Motion, Scene } from '../scene/types.ts';
-import type { BlobStore } from '../surroundings.ts';
+import { keysOf, PATHS, placedTrack } from '../../scene/motion.ts';
+import type { AnimationKeys, Channel, Path } from '../../scene/motion.ts';
+import type { Motion, Scene } from '../../scene/types.ts';
+import type { BlobStore } from '../../surroundings.ts';
 
 const TYPES = { translation: 'VEC3', rotation: 'VEC4', scale: 'VEC3' } as const;
 const INTERPOLATIONS = { linear: 'LINEAR', step: 'STEP', cubic: 'CUBICSPLINE' } as const;

@@ -4,14 +4,14 @@ import { nodePictures } from '@noble-prism/node/pictures';
 import { validateBytes } from 'gltf-validator';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { unpackMesh } from '../mesh/mesh.ts';
-import type { CameraInfo } from '../scene/types.ts';
-import { fileOf, modelOf, readAll } from '../testing/reading.ts';
-import type { ReadFile } from '../testing/reading.ts';
-import { readBackGlb } from '../testing/readBack.ts';
-import { writeGlb } from './glb.ts';
-import { plainNode } from '../scene/nodes.ts';
-import { nodeTable } from '../scene/nodeWriter.ts';
+import { unpackMesh } from '../../mesh/mesh.ts';
+import type { CameraInfo } from '../../scene/types.ts';
+import { fileOf, modelOf, readAll } from '../../testing/reading.ts';
+import type { ReadFile } from '../../testing/reading.ts';
+import { readBackGlb } from '../../testing/readBack.ts';
+import { writeGlb } from './gltf.ts';
+import { plainNode } from '../../scene/nodes.ts';
+import { nodeTable } from '../../scene/nodeWriter.ts';
 
 const PNG = Uint8Array.from(
   atob('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=='),

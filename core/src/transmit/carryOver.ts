@@ -1,0 +1,130 @@
+/**
+ * The carry-over sheet: what of a scene a target carries, changes or loses, and which other format would carry it. It is drawn from what
+ * the writer says of its format and from what the target asks for, before anything is written.
+ */
+import type { Scene } from '../scene/types.ts';
+import { ASPECT_WORDS, ASPECTS, countAspects } from '../write/aspects.ts';
+import type { Aspect } from '../write/aspects.ts';
+import { WRITERS, writerFor } from '../write/formats.ts';
+import type { FileUnit, Writer } from '../write/writer.ts';
+import { wayOf } from './targets/target.ts';
+import type { TargetSettings } from './targets/target.ts';
+
+export interface CarryOverLine {
+  what: Aspect | 'unit' | 'axis' | 'origin';
+  title: string;
+  state: 'carried' | 'changed' | 'lost';
+  /** How many there are in the scene; absent for the unit, the axis and the origin. */
+  count?: number;
+  /** What is counted. */
+  of?: string;
+  /** How it is carried or changed, or why it is lost. */
+  how?: string;
+  /** Titles of formats that would carry it, where this one does not. */
+  others?: string[];
+}
+
+export interface CarryOver {
+  /** Nothing is lost. */
+  holds: boolean;
+  lines: CarryOverLine[];
+}
+
+/** @throws PrismError `bad-parameters` never: an unknown format has no lines */
+export function carryOver(scene: Scene, settings: TargetSettings): CarryOver {
+  const writer = writerFor(settings.format);
+  if (!writer) return { holds: false, lines: [] };
+  const counts = countAspects(scene);
+  const lines = ASPECTS.flatMap((aspect): CarryOverLine[] =>
+    counts[aspect] === 0 ? [] : [lineOf(aspect, counts[aspect], settings, writer)],
+  );
+  lines.push(unitLine(settings, writer), axisLine(settings, writer), originLine(settings, writer));
+  return { holds: lines.every(({ state }) => state !== 'lost'), lines };
+}
+
+function lineOf(aspect: Aspect, count: number, settings: TargetSettings, writer: Writer): CarryOverLine {
+  const { title, one, many } = ASPECT_WORDS[aspect];
+  const line = { what: aspect, title, count, of: count === 1 ? one : many };
+  const carriage = writer.carries[aspect];
+  // What is exact goes out as the triangles that were made of it.
+  if (!carriage && aspect === 'solids')
+    return { ...line, state: 'changed', how: 'as triangles', others: carriersOf(aspect) };
+  if (!carriage) return { ...line, state: 'lost', how: 'no place for it', others: carriersOf(aspect) };
+  const asked = askedFor(aspect, settings, writer);
+  if (asked) return { ...line, ...asked };
+  if (carriage !== true) return { ...line, state: 'changed', how: carriage, others: carriersOf(aspect) };
+  const note = writer.notes?.[aspect];
+  return { ...line, state: 'carried', ...(note ? { how: note } : {}) };
+}
+
+/** Formats that carry something as it is. */
+function carriersOf(aspect: Aspect): string[] {
+  return WRITERS.filter(({ carries }) => carries[aspect] === true).map(({ title }) => title);
+}
+
+type Asked = Pick<CarryOverLine, 'state' | 'how'>;
+
+/** What the target itself asks to be otherwise. */
+function askedFor(aspect: Aspect, settings: TargetSettings, writer: Writer): Asked | undefined {
+  const left: Asked = { state: 'lost', how: 'left out by this target' };
+  const isBaked = settings.pivots === 'baked' && writer.places === 'own';
+  const isTree = writer.structure === 'tree';
+  switch (aspect) {
+    case 'cameras':
+    case 'lights':
+    case 'metadata':
+      return settings[aspect] === 'left' ? left : undefined;
+    case 'lines':
+    case 'points':
+      return settings.lines === 'left' ? left : undefined;
+    case 'movements':
+      if (settings.movements === 'left') return left;
+      return settings.hierarchy !== 'kept' && isTree
+        ? { state: 'changed', how: 'those of assemblies go with their assemblies' }
+        : undefined;
+    case 'colourPictures':
+    case 'surfacePictures':
+      if (settings.pictures === 'left') return left;
+      return settings.most ? { state: 'changed', how: `${settings.most} px at most` } : undefined;
+    case 'picturePlaces':
+      return settings.pictures === 'left' ? left : undefined;
+    case 'tree':
+      if (settings.hierarchy === 'flat' && isTree) return { state: 'lost', how: 'this target has parts without assemblies' };
+      return settings.hierarchy === 'assembly' && isTree ? { state: 'changed', how: 'one part for each assembly' } : undefined;
+    case 'names':
+      if (settings.names === 'safe') return { state: 'changed', how: 'A to Z, digits and _ only, equal ones numbered' };
+      return settings.names === 'unique' ? { state: 'changed', how: 'equal ones numbered' } : undefined;
+    case 'instances':
+      if (isBaked) return { state: 'changed', how: 'written out each, as pivots are baked' };
+      return settings.hierarchy === 'assembly' && isTree ? { state: 'changed', how: 'given up where parts become one' } : undefined;
+    case 'pivots':
+      return isBaked ? { state: 'changed', how: 'all at the origin' } : undefined;
+    default:
+      return undefined;
+  }
+} // prettier-ignore
+
+const UNIT_NAMES: Record<FileUnit, string> = { m: 'metres', cm: 'centimetres', mm: 'millimetres', in: 'inches', ft: 'feet' }; // prettier-ignore
+
+function unitLine(settings: TargetSettings, writer: Writer): CarryOverLine {
+  const { unit } = wayOf(settings, writer);
+  const line = { what: 'unit' as const, title: 'Unit' };
+  if (writer.states.unit) return { ...line, state: 'carried', how: `${UNIT_NAMES[unit]}, said in the file` };
+  return { ...line, state: 'changed', how: `${UNIT_NAMES[unit]}: tell the receiving tool, the format does not say it` };
+}
+
+function axisLine(settings: TargetSettings, writer: Writer): CarryOverLine {
+  const { up } = wayOf(settings, writer);
+  const line = { what: 'axis' as const, title: 'Axis' };
+  if (writer.states.up) return { ...line, state: 'carried', how: `${up} up, said in the file` };
+  return { ...line, state: 'changed', how: `${up} up: tell the receiving tool, the format does not say it` };
+}
+
+function originLine({ coordinates }: TargetSettings, { precision }: Writer): CarryOverLine {
+  const line = { what: 'origin' as const, title: 'Origin' };
+  if (coordinates === 'local') return { ...line, state: 'carried', how: 'of the job' };
+  const where = coordinates === 'map' ? 'coordinates of the map' : 'offset put back';
+  return precision === 'double'
+    ? { ...line, state: 'carried', how: where }
+    : { ...line, state: 'changed', how: `${where}; points in single precision, exact near the origin of their row only` };
+} // prettier-ignore

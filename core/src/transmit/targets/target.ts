@@ -1,0 +1,256 @@
+/**
+ * A target: in which format, unit, axis and shape a job is sent to somebody who receives it. Targets are kept with the job, and every one
+ * of them that is on is written when the job is sent.
+ */
+import { array, boolean, mixed, object, string } from 'yup';
+import type { ObjectSchema } from 'yup';
+import { PrismError } from '../../errors.ts';
+import { checked, schemaOfFields } from '../../fields/field.ts';
+import type { Fields } from '../../fields/field.ts';
+import { COORDINATES } from '../../scene/origin.ts';
+import type { Coordinates } from '../../scene/origin.ts';
+import { selectorSchema } from '../../select/rules.ts';
+import type { Selector } from '../../select/selector.ts';
+import { WRITERS, writerFor } from '../../write/formats.ts';
+import type { FileUnit, UpAxis, Writer } from '../../write/writer.ts';
+
+export interface TargetSettings {
+  /** Name of the writer. */
+  format: string;
+  /** That which is usual in the format where nothing is said; so with the axis. */
+  unit?: FileUnit;
+  up?: UpAxis;
+  coordinates: Coordinates;
+  hierarchy: 'kept' | 'assembly' | 'flat';
+  names: 'kept' | 'safe' | 'unique';
+  pivots: 'kept' | 'baked';
+  cameras: 'kept' | 'left';
+  lights: 'kept' | 'left';
+  movements: 'kept' | 'left';
+  lines: 'kept' | 'left';
+  metadata: 'kept' | 'left';
+  pictures: 'kept' | 'left';
+  /** Longest side of pictures, pixels. */
+  most?: string;
+  /** Kind of file of pictures. */
+  kind?: 'png' | 'jpeg' | 'webp';
+  /** What is sent, with all below it; everything where nothing is said. */
+  only?: Selector;
+  /** What of that is not sent. */
+  without?: Selector;
+}
+
+export interface Target {
+  id: string;
+  name: string;
+  on: boolean;
+  settings: TargetSettings;
+}
+
+const WHERE: Record<Coordinates, string> = {
+  local: 'of the job',
+  restored: 'as received, offset put back',
+  map: 'of the map',
+};
+
+const keptOr = (label: string, left: string, help?: string) =>
+  ({
+    type: 'choice',
+    label,
+    choices: [
+      { value: 'kept', label: 'kept' },
+      { value: 'left', label: left },
+    ],
+    ...(help ? { help } : {}),
+  }) as const;
+
+const has = (settings: TargetSettings, test: (writer: Writer) => boolean) => {
+  const writer = writerFor(settings.format);
+  return writer === undefined || test(writer);
+};
+
+export const PICTURE_SIDES = ['256', '512', '1024', '2048', '4096', '8192'];
+
+/** A rule, or nothing. */
+const optionalRule = mixed<Selector>().test('rule', function (value) {
+  if (value === undefined) return true;
+  try {
+    selectorSchema.validateSync(value, { strict: true });
+    return true;
+  } catch (error) {
+    return this.createError({ message: `The rule of a target: ${(error as Error).message}` });
+  }
+});
+
+export const TARGET_FIELDS: Fields<TargetSettings> = {
+  format: {
+    type: 'choice',
+    label: 'Format',
+    choices: WRITERS.map((writer) => ({ value: writer.target, label: `${writer.title} (.${writer.ending})` })),
+  },
+  unit: {
+    type: 'choice',
+    label: 'Unit',
+    when: (settings) => has(settings, ({ units }) => units.length > 1),
+    choices: [{ value: undefined, label: 'usual in the format' }, ...['m', 'cm', 'mm', 'in', 'ft'].map((value) => ({ value, label: value }))], // prettier-ignore
+    help: 'Lengths are written in it.',
+  },
+  up: {
+    type: 'choice',
+    label: 'Up',
+    called: 'axis that points up',
+    when: (settings) => has(settings, ({ ups }) => ups.length > 1),
+    choices: [
+      { value: undefined, label: 'usual in the format' },
+      { value: 'y', label: 'y' },
+      { value: 'z', label: 'z' },
+    ],
+    help: 'Places and geometry are turned for it; no row is left with a turn of its own.',
+  },
+  coordinates: {
+    type: 'choice',
+    label: 'Coordinates',
+    choices: COORDINATES.map((value) => ({ value, label: WHERE[value] })),
+  },
+  hierarchy: {
+    type: 'choice',
+    label: 'Hierarchy',
+    when: (settings) => has(settings, ({ structure }) => structure === 'tree'),
+    choices: [
+      { value: 'kept', label: 'kept' },
+      { value: 'assembly', label: 'one part for each assembly' },
+      { value: 'flat', label: 'parts without assemblies' },
+    ],
+  },
+  names: {
+    type: 'choice',
+    label: 'Names',
+    choices: [
+      { value: 'kept', label: 'as they are' },
+      { value: 'safe', label: 'safe: A to Z, digits, _' },
+      { value: 'unique', label: 'unique: equal ones numbered' },
+    ],
+    help: 'Safe names are unique too.',
+  },
+  pivots: {
+    type: 'choice',
+    label: 'Pivots',
+    when: (settings) => has(settings, ({ places }) => places === 'own'),
+    choices: [
+      { value: 'kept', label: 'kept' },
+      { value: 'baked', label: 'baked: all at the origin' },
+    ],
+    help: 'Baked, every part has its geometry written out where it stands: no shape is shared any more.',
+  },
+  pictures: keptOr('Pictures', 'left out'),
+  most: {
+    type: 'choice',
+    label: 'Largest picture',
+    when: ({ pictures }) => pictures === 'kept',
+    choices: [{ value: undefined, label: 'as they are' }, ...PICTURE_SIDES.map((value) => ({ value, label: `${value} px` }))], // prettier-ignore
+    help: 'Longest side; larger ones are made smaller.',
+  },
+  kind: {
+    type: 'choice',
+    label: 'Picture files',
+    when: ({ pictures }) => pictures === 'kept',
+    choices: [
+      { value: undefined, label: 'as they are' },
+      { value: 'png', label: 'PNG' },
+      { value: 'jpeg', label: 'JPEG, colours only' },
+      { value: 'webp', label: 'WebP' },
+    ],
+    help: 'JPEG has no opacity and blurs values: normals, roughness and what is seen through are PNG then.',
+  },
+  cameras: keptOr('Cameras', 'left out'),
+  lights: keptOr('Lights', 'left out'),
+  movements: keptOr('Movements', 'left out'),
+  lines: keptOr('Lines and points', 'left out'),
+  metadata: keptOr('Classes and properties', 'left out'),
+  only: {
+    type: 'own',
+    label: 'Sends',
+    schema: optionalRule,
+    written: 'a rule: what it names, with all below it, is sent, and nothing else; may be left out',
+  },
+  without: {
+    type: 'own',
+    label: 'Left out',
+    schema: optionalRule,
+    written: 'a rule: what it names, with all below it, is not sent; may be left out',
+  },
+};
+
+export const DEFAULT_TARGET: TargetSettings = {
+  format: 'glb',
+  coordinates: 'local',
+  hierarchy: 'kept',
+  names: 'kept',
+  pivots: 'kept',
+  cameras: 'kept',
+  lights: 'kept',
+  movements: 'kept',
+  lines: 'kept',
+  metadata: 'kept',
+  pictures: 'kept',
+};
+
+function problemOf(settings: TargetSettings): string | undefined {
+  const writer = writerFor(settings.format);
+  if (!writer) return undefined;
+  const { title, units, ups } = writer;
+  if (settings.unit && !units.includes(settings.unit))
+    return `${title} is in ${units.join(', ')}, not in ${settings.unit}.`;
+  if (settings.up && !ups.includes(settings.up)) return `${title} has ${ups.join(' or ')} up, not ${settings.up}.`;
+  return undefined;
+}
+
+export const targetSchema: ObjectSchema<TargetSettings> = schemaOfFields(TARGET_FIELDS, problemOf);
+
+export const MOST_TARGETS = 40;
+
+/** The check of a list of targets that a job keeps. */
+export const targetsSchema = array(
+  object({
+    id: string().required().max(60),
+    name: string().required('A target has to have a name.').matches(/\S/, 'A target has to have a name.').max(200),
+    on: boolean().required(),
+    settings: targetSchema.required(),
+  }).noUnknown(),
+)
+  .required()
+  .max(MOST_TARGETS, `A job keeps at most ${MOST_TARGETS} targets.`);
+
+/**
+ * Settings as somebody wrote them: what is not said is as usual.
+ * @throws PrismError `bad-parameters` for an unknown member, format or value
+ */
+export function settingsFrom(written: Readonly<Record<string, unknown>>): TargetSettings {
+  const unknown = Object.keys(written).find((name) => !(name in TARGET_FIELDS));
+  if (unknown !== undefined)
+    throw new PrismError('bad-parameters', `A target has no member “${unknown}”. It has ${Object.keys(TARGET_FIELDS).join(', ')}.`); // prettier-ignore
+  return checked<TargetSettings>(targetSchema, { ...DEFAULT_TARGET, ...written });
+}
+
+/** Unit and axis that a target is written with. */
+export function wayOf({ unit, up }: TargetSettings, { units, ups }: Writer): { unit: FileUnit; up: UpAxis } {
+  return { unit: unit ?? units[0], up: up ?? ups[0] };
+}
+
+/** What a target is, in a line: `Binary glTF 2.0 · m, y up · flat`. */
+export function summaryOfTarget(settings: TargetSettings): string {
+  const writer = writerFor(settings.format);
+  if (!writer) return settings.format;
+  const { unit, up } = wayOf(settings, writer);
+  const others = (Object.keys(TARGET_FIELDS) as (keyof TargetSettings)[]).flatMap((name) => {
+    const value = settings[name];
+    const field = TARGET_FIELDS[name];
+    if (name === 'format' || name === 'unit' || name === 'up' || value === DEFAULT_TARGET[name]) return [];
+    if (field.when && !field.when(settings as never)) return [];
+    if (name === 'only') return ['a part of the job'];
+    if (name === 'without') return ['a rule leaves parts out'];
+    const label = field.type === 'choice' ? field.choices.find((choice) => choice.value === value)?.label : value;
+    return [`${field.label.toLowerCase()} ${String(label).split(':')[0]}`];
+  });
+  return [writer.title, `${unit}, ${up} up`, ...others].join(' · ');
+}

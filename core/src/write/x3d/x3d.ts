@@ -1,0 +1,124 @@
+/**
+ * Writes a scene as X3D 4.0 (ISO/IEC 19775-1, in XML by 19776-1): transforms below transforms, shapes that are used again, physical
+ * materials with pictures beside the file, viewpoints, lights, and a clock for each movement.
+ */
+import { unpackMesh } from '../../mesh/mesh.ts';
+import { placedMesh } from '../../mesh/placed.ts';
+import { factsOf } from '../../scene/facts.ts';
+import { IDENTITY } from '../../scene/matrix.ts';
+import { keysOf } from '../../scene/motion.ts';
+import { materialOfSlot } from '../../scene/takeoff.ts';
+import type { Scene, SceneNode } from '../../scene/types.ts';
+import type { BlobStore } from '../../surroundings.ts';
+import { LENGTH_UNITS } from '../../units.ts';
+import { PictureFiles } from '../pictureFiles.ts';
+import { walkRows } from '../walk.ts';
+import { XmlIds, XmlText } from '../xml.ts';
+import type { FileUnit, WriteOptions, Writer, WrittenFile } from '../writer.ts';
+import { writeAnimations } from './animations.ts';
+import { X3dGeometries } from './geometry.ts';
+import { X3dMaterials } from './materials.ts';
+import { writeOptics } from './optics.ts';
+import { placeOf } from './placing.ts';
+
+export const x3dWriter: Writer = {
+  target: 'x3d',
+  title: 'X3D 4.0',
+  ending: 'x3d',
+  units: ['m', 'cm', 'mm', 'in', 'ft'],
+  ups: ['y'],
+  states: { unit: true, up: true },
+  structure: 'tree',
+  places: 'own',
+  precision: 'single',
+  carries: {
+    tree: true, names: true, instances: true, layers: 'as data of the row (metadata)', pivots: true, empties: true, lines: true,
+    points: 'without their materials', normals: true, uvs: true, colours: true, materials: true, baseColor: true, opacity: true,
+    metalRough: true, emission: 'up to full brightness', glass: 'what goes through is opacity', sides: 'said of the geometry',
+    colourPictures: true, surfacePictures: true, picturePlaces: 'scale and offset, no turn', cameras: true, lights: true, movements: true,
+    metadata: 'class as data of the row (metadata)',
+  }, // prettier-ignore
+  notes: { names: 'in full as data of the row, in letters and digits as its DEF' },
+  write: writeX3d,
+  rows: async (files) => (await import('../../transmit/read/x3d.ts')).openX3d(files),
+};
+
+const UNITS: Record<FileUnit, string> = { m: 'metre', cm: 'centimetre', mm: 'millimetre', in: 'inch', ft: 'foot' };
+
+async function writeX3d(
+  scene: Scene,
+  blobs: BlobStore,
+  name: string,
+  { title = name, unit = 'm', pictures }: WriteOptions = {},
+): Promise<WrittenFile[]> {
+  const files = new PictureFiles(scene, blobs, { codec: pictures });
+  const bytes = await new X3dText(scene, blobs, files).write(title, unit);
+  return [{ name: `${name}.x3d`, mime: 'model/x3d+xml', bytes }, ...files.files];
+}
+
+class X3dText {
+  readonly #xml = new XmlText();
+  readonly #ids = new XmlIds();
+  readonly #names = new Map<number, string>();
+  readonly #geometries: X3dGeometries;
+  readonly #materials: X3dMaterials;
+
+  constructor(
+    readonly scene: Scene,
+    readonly blobs: BlobStore,
+    files: PictureFiles,
+  ) {
+    this.#geometries = new X3dGeometries(this.#xml, this.#ids);
+    this.#materials = new X3dMaterials(this.#xml, scene, files, this.#ids);
+  }
+
+  async write(title: string, unit: FileUnit): Promise<Uint8Array> {
+    const { scene } = this;
+    const xml = this.#xml;
+    const facts = factsOf(scene);
+    for (const row of facts.order) this.#names.set(row, this.#ids.next(scene.nodes.text('name', row)));
+    xml.begin('X3D', { profile: 'Full', version: '4.0' });
+    xml.within('head', {}, () => {
+      // The only element whose order matters: units come before what is said of the file.
+      if (unit !== 'm') xml.leaf('unit', { category: 'length', name: UNITS[unit], conversionFactor: LENGTH_UNITS[unit] });
+      xml.leaf('meta', { name: 'title', content: title }).leaf('meta', { name: 'generator', content: 'Noble Prism' });
+    });
+    xml.begin('Scene');
+    await walkRows(scene, (node) => this.#begin(node), () => xml.end()); // prettier-ignore
+    writeAnimations(xml, scene, await keysOf(scene, this.blobs), this.#names, this.#ids);
+    return xml.end().end().bytes();
+  } // prettier-ignore
+
+  async #begin(node: SceneNode): Promise<void> {
+    const xml = this.#xml;
+    const { name, layer, class: type, mesh } = node;
+    const own = this.#names.get(node.id) as string;
+    xml.begin('Transform', { DEF: own, ...placeOf(node.transform) });
+    const data = Object.entries({ name: name === own ? undefined : name, layer, class: type }).filter(([, value]) => value); // prettier-ignore
+    // A row has one piece of data; several are a set.
+    if (data.length > 1) xml.begin('MetadataSet', { name: 'row', containerField: 'metadata' });
+    for (const [key, value] of data)
+      xml.leaf('MetadataString', { name: key, value: quoted(String(value)), containerField: data.length > 1 ? 'value' : 'metadata' }); // prettier-ignore
+    if (data.length > 1) xml.end();
+    writeOptics(xml, node);
+    if (mesh) await this.#shapes(node, mesh);
+  }
+
+  async #shapes(node: SceneNode, hash: string): Promise<void> {
+    const key = `${hash} ${node.offset?.join(' ') ?? ''}`;
+    const known = this.#geometries.known(key);
+    const mesh = known ? undefined : placedMesh(unpackMesh(await this.blobs.get(hash)), node.offset ?? IDENTITY);
+    const slots = known ?? this.#geometries.enter(key, mesh!, node.name);
+    for (const slot of slots) {
+      const id = materialOfSlot(node, slot);
+      await this.#materials.prepare(id);
+      this.#xml.begin('Shape');
+      if (node.materials.length > 0 && id !== 'none') this.#materials.write(id);
+      this.#geometries.write(key, slot, mesh, this.#materials.isDoubleSided(id));
+      this.#xml.end();
+    }
+  }
+}
+
+/** A value of a list of texts. */
+const quoted = (text: string) => `"${text.replace(/[\\"]/g, '\\$&')}"`;

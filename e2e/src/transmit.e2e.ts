@@ -1,0 +1,123 @@
+// Sending: several targets at once, what each carries, the same again after a change, and the settings of targets.
+import { readFile } from 'node:fs/promises';
+import { expect, test } from '@playwright/test';
+import type { Page } from '@playwright/test';
+import { unzipSync } from 'fflate';
+import type { Bench } from './bench.ts';
+import { newJob } from './bench.ts';
+import { nestedModel } from './nested.ts';
+
+/** A hall with two posts of one shape and a roof, 8 m wide. */
+const hall = () =>
+  nestedModel([{ name: 'Hall', children: [
+    { name: 'Post', at: [0, 0, 0], box: [0.2, 3, 0.2] },
+    { name: 'Post', at: [7.8, 0, 0], box: [0.2, 3, 0.2] },
+    { name: 'Roof', at: [0, 3, 0], box: [8, 0.2, 4] },
+  ] }]); // prettier-ignore
+
+async function started(page: Page, name: string): Promise<Bench> {
+  const bench = await newJob(page, name);
+  await bench.drop({ name: 'hall.gltf', bytes: hall() });
+  await bench.settled();
+  await bench.station('Transmit');
+  return bench;
+}
+
+async function add(bench: Bench, purpose: string): Promise<void> {
+  await bench.panel.getByRole('combobox', { name: 'Add a target' }).click();
+  await bench.page.getByRole('option', { name: new RegExp(`^${purpose}`) }).click();
+  await expect(bench.panel.getByRole('button', { name: purpose, exact: true })).toBeVisible();
+}
+
+async function downloaded(bench: Bench, link: string | RegExp): Promise<{ name: string; bytes: Uint8Array }> {
+  const [download] = await Promise.all([
+    bench.page.waitForEvent('download'),
+    bench.panel.getByRole('article').first().getByRole('link', { name: link }).click(),
+  ]);
+  return { name: download.suggestedFilename(), bytes: new Uint8Array(await readFile(await download.path())) };
+}
+
+test('four targets at once: each is written, read back and named, and one zip holds all', async ({ page }) => {
+  const bench = await started(page, 'Four ways');
+  for (const purpose of ['Printing', 'Milling, simulation', 'Augmented reality']) await add(bench, purpose);
+  await bench.panel.getByRole('button', { name: 'Send to 4 targets' }).click();
+  const sent = bench.panel.getByRole('article').first();
+  await expect(sent.getByText('holds', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await expect(sent).toContainText('4 targets, 4 files');
+  await expect(sent.getByRole('button', { name: 'read-back ✓' })).toHaveCount(4);
+  await sent.getByRole('button', { name: 'read-back ✓' }).nth(1).click();
+  await expect(sent.getByRole('row').filter({ hasText: 'Triangles drawn' })).toContainText('36 ✓');
+  // Millimetres, z up: 8 m wide, 4 m deep, 3.2 m high.
+  const { bytes, name } = await downloaded(bench, /_mm\.stl$/);
+  expect(name).toMatch(/^Four-ways_v\d+_mm\.stl$/);
+  const view = new DataView(bytes.buffer);
+  const reach = [0, 1, 2].map((axis) => {
+    const values = Array.from({ length: 36 * 3 }, (_, i) => view.getFloat32(84 + Math.floor(i / 3) * 50 + 12 + (i % 3) * 12 + axis * 4, true));
+    return Math.max(...values) - Math.min(...values);
+  });
+  [8000, 4000, 3200].forEach((size, axis) => expect(reach[axis]).toBeCloseTo(size, 1));
+  const all = Object.keys(unzipSync((await downloaded(bench, 'Files')).bytes));
+  expect(all.map((file) => file.replace(/^Four-ways_v\d+/, '')).sort()).toEqual(['.3mf', '.glb', '.manifest.json', '.usdz', '_mm.stl']);
+  expect(bench.errors).toEqual([]);
+}); // prettier-ignore
+
+test('the carry-over sheet names what a target would lose, and which format would carry it', async ({ page }) => {
+  const bench = await started(page, 'Sheet');
+  await add(bench, 'Milling, simulation');
+  await bench.panel.getByRole('button', { name: 'Carry-over sheet', exact: true }).click();
+  const sheet = page.getByRole('dialog', { name: 'Carry-over sheet' });
+  const row = (what: string) => sheet.getByRole('row').filter({ has: page.getByRole('rowheader', { name: new RegExp(`^${what}`) }) });
+  await expect(row('Hierarchy').getByRole('cell').first()).toContainText('carried');
+  await expect(row('Hierarchy').getByRole('cell').nth(1)).toContainText('no place for it');
+  await expect(row('Hierarchy').getByRole('cell').nth(1)).toContainText('carried by Binary glTF 2.0');
+  await expect(row('Shared geometry').getByRole('cell').nth(1)).toContainText('written out each');
+  await expect(row('Unit').getByRole('cell').nth(1)).toContainText('millimetres: tell the receiving tool');
+  await sheet.getByLabel('only what is changed or lost').check();
+  await expect(row('Hierarchy')).toBeVisible();
+  expect(bench.errors).toEqual([]);
+}); // prettier-ignore
+
+test('targets stay with the job, are another job’s too, and what their format cannot do is not asked', async ({ page }) => {
+  const bench = await started(page, 'Kept');
+  await bench.panel.getByRole('button', { name: 'Whole scene', exact: true }).click();
+  await expect(bench.panel.getByRole('combobox', { name: 'Unit' })).toHaveCount(0);
+  await bench.choose('Format', 'USD (text)');
+  await bench.choose('Unit', 'cm');
+  await bench.choose('Hierarchy', 'parts without assemblies');
+  await bench.panel.getByRole('button', { name: 'More settings' }).click();
+  await bench.choose('Names', 'safe');
+  await expect(bench.panel).toContainText('USD (text) · cm, y up');
+  await page.reload();
+  await expect(bench.panel).toContainText('USD (text) · cm, y up');
+  const other = await newJob(page, 'Taker');
+  await other.station('Transmit');
+  await other.panel.getByRole('button', { name: 'From another job…' }).click();
+  await other.choose('Job whose targets are taken over', 'Kept');
+  await expect(other.panel.getByRole('button', { name: 'Whole scene 2', exact: true })).toBeVisible();
+  await expect(other.panel).toContainText('USD (text) · cm, y up');
+  expect(bench.errors).toEqual([]);
+}); // prettier-ignore
+
+test('after a change the same is sent again with one key; a target that fails costs itself alone', async ({ page }) => {
+  const bench = await started(page, 'Again');
+  await add(bench, 'Printing');
+  // The print has nothing in it: whoever sends it is told, and gets the rest.
+  await bench.panel.getByRole('button', { name: 'Leave something out' }).click();
+  await bench.panel.locator('[id$=-without]').click();
+  await page.getByRole('option', { name: 'everything' }).click();
+  await bench.panel.getByRole('button', { name: 'Send to 2 targets' }).click();
+  const latest = bench.panel.getByRole('article').first();
+  await expect(latest).toContainText('Nothing is left to send as 3MF', { timeout: 60_000 });
+  await expect(latest.getByRole('button', { name: 'read-back ✓' })).toHaveCount(1);
+  await bench.row('Roof').click();
+  await page.keyboard.press('F2');
+  await bench.ledger.getByRole('textbox').last().fill('Canopy');
+  await page.keyboard.press('Enter');
+  await expect(bench.row('Canopy')).toBeVisible();
+  await page.keyboard.press('t');
+  await expect(bench.panel.getByRole('article')).toHaveCount(2, { timeout: 60_000 });
+  const { name, bytes } = await downloaded(bench, /\.glb$/);
+  expect(name).toMatch(/^Again_v\d+\.glb$/);
+  expect(new TextDecoder('latin1').decode(bytes)).toContain('"name":"Canopy"');
+  expect(bench.errors).toEqual([]);
+}); // prettier-ignore

@@ -1,0 +1,77 @@
+/** What has to be known before a job is sent; sending is still possible. Each leads to where it is mended. */
+import { computed } from 'vue';
+import type { ComputedRef } from 'vue';
+import { impossibleSize } from '@noble-prism/core/scene/plausible';
+import { PART } from '@noble-prism/core/scene/nodes';
+import { worldBox } from '@noble-prism/core/scene/tree';
+import { counted, formatCount } from '@noble-prism/core/units';
+import { titleOf } from '@noble-prism/core/steps/kinds';
+import { useJob } from '../../stores/job.ts';
+import { useSelection } from '../../stores/selection.ts';
+import { openStep } from '../stepEdits.ts';
+import { troublesOf } from '../stepTroubles.ts';
+
+export interface Notice {
+  id: string;
+  text: string;
+  tone: 'quiet' | 'warn' | 'bad';
+  /** What the way to it is called, and the way. */
+  way?: { text: string; go(): void };
+}
+
+/** Parts that are named one by one. */
+const NAMED = 3;
+
+export function useBeforeSending(go: (station: string) => void): ComputedRef<Notice[]> {
+  const store = useJob();
+  const selection = useSelection();
+
+  /** Rows of parts of which something holds. */
+  const partsWhere = (test: (row: number) => boolean): number[] => {
+    const { nodes } = store.scene;
+    const { kind } = nodes.columns;
+    const rows: number[] = [];
+    for (let row = 0; row < nodes.rows; row++) if (kind[row] === PART && test(row)) rows.push(row);
+    return rows;
+  };
+  const named = (rows: readonly number[]) => {
+    const names = rows.slice(0, NAMED).map((row) => store.scene.nodes.text('name', row));
+    return `${names.join(', ')}${rows.length > NAMED ? ' …' : ''}`;
+  };
+  const select = (rows: readonly number[], station = 'receive') => ({
+    text: 'select them',
+    go: () => {
+      selection.pick(rows.map((row) => store.scene.nodes.key(row)));
+      go(station);
+    },
+  });
+
+  return computed(() => {
+    const out: Notice[] = [];
+    const { scene, evaluation } = store;
+    const { nodes } = scene;
+    const { mesh, materials } = nodes.columns;
+    const box = worldBox(scene);
+    const impossible = box && impossibleSize(box);
+    if (impossible) out.push({ id: 'size', text: impossible, tone: 'bad', way: { text: 'Arrange', go: () => go('arrange') } });
+    for (const step of store.steps) {
+      const report = evaluation?.reports.find(({ id }) => id === step.id);
+      const words = troublesOf(report, store.base.nodes.length === 0);
+      if (words.length === 0) continue;
+      const more = words.length > 1 ? ` (and ${words.length - 1} more)` : '';
+      out.push({ id: step.id, text: `${titleOf(step)}: ${words[0]}${more}`, tone: 'warn', way: { text: 'open it', go: () => (openStep.value = step.id) } });
+    }
+    const waiting = evaluation?.missing ?? 0;
+    const bare = partsWhere((row) => mesh[row] === 0);
+    if (waiting > 0) out.push({ id: 'waiting', text: `${formatCount(waiting)} meshes are still being computed; sending waits for them.`, tone: 'quiet' });
+    else if (bare.length > 0) out.push({ id: 'bare', text: `${counted(bare.length, 'part')} without triangles: empty rows, or left out where a format has no such: ${named(bare)}`, tone: 'warn', way: select(bare) });
+    const lying = scene.sources.filter((source) => source.up !== 'y').map((source) => source.name);
+    if (lying.length > 0) out.push({ id: 'lying', text: `Still z up: ${lying.join(', ')}. In a file with y up it will lie on its back.`, tone: 'warn', way: { text: 'Arrange', go: () => go('arrange') } });
+    const lost = Object.values(scene.textures).filter(({ state }) => state === 'missing');
+    if (lost.length > 0) out.push({ id: 'pictures', text: `${counted(lost.length, 'picture')} missing: ${lost.slice(0, NAMED).map(({ name }) => name.split('/').at(-1)).join(', ')}`, tone: 'warn', way: { text: 'Texture sets', go: () => go('finishes') } });
+    const none = nodes.tables.words.find('none');
+    const plain = none < 0 ? [] : partsWhere((row) => mesh[row] > 0 && nodes.tables.lists.get(materials[row]).includes(none) && scene.meshes[nodes.word('mesh', row)].triangles > 0);
+    if (plain.length > 0) out.push({ id: 'plain', text: `${counted(plain.length, 'part')} with faces that have no material: ${named(plain)}`, tone: 'warn', way: select(plain, 'finishes') });
+    return out;
+  });
+} // prettier-ignore
