@@ -41,7 +41,7 @@ export function baked(scene: Scene): Scene {
 function inFrames(scene: Scene, around: Matrix, frameOf: (row: number) => Matrix): Scene {
   const edit = new SceneEditor(scene);
   const { nodes } = scene;
-  const { parent, mesh } = nodes.columns;
+  const { parent, mesh, solid } = nodes.columns;
   const frames: Matrix[] = [];
   for (const row of factsOf(scene).order) {
     const frame = frameOf(row);
@@ -49,7 +49,7 @@ function inFrames(scene: Scene, around: Matrix, frameOf: (row: number) => Matrix
     const before = parent[row] < 0 ? around : frames[parent[row]];
     if (before === IDENTITY && frame === IDENTITY) continue;
     putElsewhere(edit, row, { before, after: invert(frame) });
-    if (mesh[row] > 0) edit.setOffset(row, multiply(frame, nodes.row(row).offset ?? IDENTITY));
+    if (mesh[row] > 0 || solid[row] > 0) edit.setOffset(row, multiply(frame, nodes.row(row).offset ?? IDENTITY));
   }
   const { scene: made } = edit.finish();
   if (made !== scene) factsOf(made).inherit(factsOf(scene));
@@ -67,13 +67,13 @@ export function inUnit(scene: Scene, metres: number): Scene {
   const factor = 1 / metres;
   const edit = new SceneEditor(scene);
   const { nodes } = scene;
-  const { kind, mesh, place, extras } = nodes.columns;
+  const { kind, mesh, solid, place, extras } = nodes.columns;
   const scaled: Matrix = [factor, 0, 0, 0, 0, factor, 0, 0, 0, 0, factor, 0, 0, 0, 0, 1];
   for (let row = 0; row < nodes.rows; row++) {
     if (kind[row] === GONE) continue;
     const node = nodes.row(row);
     if (place[row] > 0) edit.setTransform(row, grown(node.transform, factor));
-    if (mesh[row] > 0) edit.setOffset(row, multiply(scaled, node.offset ?? IDENTITY));
+    if (mesh[row] > 0 || solid[row] > 0) edit.setOffset(row, multiply(scaled, node.offset ?? IDENTITY));
     if (extras[row] === 0) continue;
     const { motion, camera } = node;
     if (motion) edit.setExtras(row, { motion: grownMotion(motion, factor) });

@@ -7,6 +7,7 @@ import type { Writer } from '../write/writer.ts';
 import { compareGeometry } from './compareGeometry.ts';
 import type { GeometryDifference } from './compareGeometry.ts';
 import { compareMaterial, comparePicture, pictureAspect } from './compareMaterials.ts';
+import type { ExactBody } from './exact.ts';
 import type { ExpectedPicture, ExpectedRow } from './expected.ts';
 import type { FoundGeometry, FoundPicture, FoundRow, PictureSlot } from './found.ts';
 import { sameMovements } from './movements.ts';
@@ -69,13 +70,14 @@ export class Comparison {
       if (other) await this.#row(path, row, other);
       else if (row.bodies.length > 0) this.#tally('Sizes and places', false);
     }
-    const parts = (rows: readonly { bodies: unknown[] }[]) => rows.filter(({ bodies }) => bodies.length > 0).length;
+    const parts = (rows: readonly (ExpectedRow | FoundRow)[]) =>
+      rows.filter(({ bodies, exact }) => bodies.length > 0 || exact).length;
     const checks = [
       count('Parts with geometry', parts(sent), parts(found)),
       count('Rows of the tree', sent.length, found.length),
       this.#check('Names in the same place'),
       ...(this.#has('instances') ? [atMost('Distinct geometry', distinct(sent), distinct(found))] : []),
-      count('Triangles drawn', triangles(sent), triangles(found)),
+      ...(sent.some(({ exact }) => exact) ? [] : [count('Triangles drawn', triangles(sent), triangles(found))]),
       ...[...this.#tallies.keys()]
         .filter((what) => what !== 'Names in the same place')
         .map((what) => this.#check(what)),
@@ -97,6 +99,7 @@ export class Comparison {
         sameMovements(sent.movements, found.movements),
         `${path}: it moves in another way`,
       );
+    if (sent.exact ?? found.exact) this.#exact(path, sent.exact, found.exact);
     if (sent.bodies.length + found.bodies.length === 0) return;
     this.#place(path, sent, found);
     const differences = sent.bodies.map(({ geometry }, i) => this.#geometry(geometry, found.bodies[i]?.geometry));
@@ -141,6 +144,21 @@ export class Comparison {
         const isShown = (slot === 'baseColor' || !material?.unlit) && this.#has(pictureAspect(slot));
         if (isShown) await this.#picture(path, picture, found.bodies[i]?.material?.pictures[slot]);
       }
+  }
+
+  /** The text of a solid is cut out of the file again: it is the same to the byte, or it is another solid. */
+  #exact(path: string, sent: ExactBody | undefined, found: ExactBody | undefined): void {
+    this.#tally(
+      'Exact solids, by their text',
+      sent !== undefined && sent.text === found?.text,
+      `${path}: ${found ? 'another solid' : 'the solid'} is ${found ? 'there' : 'missing'}`,
+    );
+    if (!sent || !found) return;
+    const reach = Math.max(1, ...sent.world.map(Math.abs));
+    const stands = sent.world.every((value, i) => Math.abs(value - found.world[i]) <= reach * FLOAT_SHARE);
+    this.#tally('Sizes and places', stands, `${path}: it stands elsewhere`);
+    this.#tally('Colours of faces', sent.colours === found.colours, `${path}: ${sent.colours} became ${found.colours}`);
+    this.#tally('Layers', sent.layer === found.layer, `${path}: layer ${sent.layer || 'none'} became ${found.layer || 'none'}`); // prettier-ignore
   }
 
   /** Corners of the box of the part, seen from both places. */

@@ -13,6 +13,7 @@ import type { Matrix } from '../scene/matrix.ts';
 import type { Material, Scene, SceneNode, Texture, TextureUse } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
 import type { FoundGeometry, FoundMaterial, FoundRow, PictureSlot } from './found.ts';
+import { exactOf } from './exact.ts';
 import { movementsOf } from './movements.ts';
 
 /** A picture that is to be there: one of some files as they are, or a new one made of channels of others. */
@@ -34,7 +35,8 @@ export interface ExpectedRow extends Omit<FoundRow, 'bodies'> {
   bodies: { geometry: FoundGeometry; material?: ExpectedMaterial }[];
 }
 
-export async function expectedRows(scene: Scene, blobs: BlobStore): Promise<ExpectedRow[]> {
+/** @param exact with the exact solids of the rows */
+export async function expectedRows(scene: Scene, blobs: BlobStore, exact = false): Promise<ExpectedRow[]> {
   const worlds = worldTransforms(scene);
   const keys = await keysOf(scene, blobs);
   const geometries = new Map<string, { slot: number; geometry: FoundGeometry }[]>();
@@ -58,6 +60,7 @@ export async function expectedRows(scene: Scene, blobs: BlobStore): Promise<Expe
       geometries.set(key, bodies);
     }
     const { camera, light } = opticsOf(node);
+    const solid = exact ? exactOf(scene, node, node.offset ?? IDENTITY) : undefined;
     out.push({
       parent: node.parent === null ? null : (rows.get(node.parent) ?? null),
       name: node.name,
@@ -72,6 +75,7 @@ export async function expectedRows(scene: Scene, blobs: BlobStore): Promise<Expe
       ...(camera ? { camera } : {}),
       ...(light ? { light } : {}),
       movements: movementsOf(node, scene, keys),
+      ...(solid ? { exact: solid } : {}),
     });
   }
   return out;

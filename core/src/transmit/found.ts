@@ -1,5 +1,6 @@
 /** What stands in a file, or is to stand in it: the terms in which the read-back compares. Lengths in metres, angles in radians. */
 import type { Matrix } from '../scene/matrix.ts';
+import type { ExactBody } from './exact.ts';
 import type { Movement } from './movements.ts';
 
 /** One row of the tree. */
@@ -13,6 +14,8 @@ export interface FoundRow {
   camera?: { angle: number } | { height: number };
   light?: { type: string; intensity: number; color: readonly number[] };
   movements: Movement[];
+  /** The exact solid of the row, in formats that hold such. */
+  exact?: ExactBody;
 }
 
 export interface FoundBody {

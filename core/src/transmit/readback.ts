@@ -19,13 +19,13 @@ import type { ReadBack } from './result.ts';
  * @param told unit and axis that the files were written with
  */
 export async function readBack(
-  writer: Pick<Writer, 'rows'> & ReadBackWay,
+  writer: Pick<Writer, 'rows' | 'exact'> & ReadBackWay,
   files: readonly WrittenFile[],
   scene: Scene,
   blobs: BlobStore,
   { told, pictures }: { told?: FileWay; pictures?: PictureCodec } = {},
 ): Promise<ReadBack> {
-  const sent = comparable(await expectedRows(scene, blobs), writer, { isSent: true });
+  const sent = comparable(await expectedRows(scene, blobs, writer.exact), writer, { isSent: true });
   let found: FoundRow[];
   try {
     found = comparable(await writer.rows(files, told), writer);

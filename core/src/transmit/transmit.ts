@@ -121,8 +121,11 @@ async function outputOf(
 }
 
 /** @throws PrismError `no-geometry` where nothing would be in the file */
-function checkGeometry(scene: Scene, prepared: Scene, { title }: Writer): void {
-  if (scene.nodes.some((node) => node.mesh)) return;
+function checkGeometry(scene: Scene, prepared: Scene, writer: Writer): void {
+  const { title } = writer;
+  if (scene.nodes.some((node) => (writer.exact ? node.solid : node.mesh))) return;
+  if (writer.exact && prepared.nodes.some((node) => node.mesh))
+    throw new PrismError('bad-parameters', `${title}: nothing of it is an exact solid, it came as meshes. Send it in a format that holds meshes.`); // prettier-ignore
   const waits = prepared.nodes.some((node) => node.solid && !node.problem && !node.mesh);
   const { cameras, lights, lines, points } = countAspects(prepared);
   const there = [

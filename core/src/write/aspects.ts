@@ -6,7 +6,7 @@ import { isBlended, NO_MATERIAL, STANDARD_IOR } from '../scene/types.ts';
 import type { Material, MeshFigures, Scene, SceneNode, TextureSlot, TextureUse } from '../scene/types.ts';
 
 export const ASPECTS = [
-  'tree', 'names', 'instances', 'layers', 'pivots', 'empties', 'solids', 'lines', 'points', 'normals', 'uvs', 'moreUvs', 'colours', 'materials', 'baseColor',
+  'tree', 'names', 'instances', 'layers', 'pivots', 'empties', 'solids', 'meshes', 'lines', 'points', 'normals', 'uvs', 'moreUvs', 'colours', 'materials', 'baseColor',
   'opacity', 'metalRough', 'emission', 'glass', 'coat', 'unlit', 'cutoff', 'sides', 'colourPictures', 'surfacePictures', 'picturePlaces',
   'cameras', 'lights', 'movements', 'metadata',
 ] as const; // prettier-ignore
@@ -33,6 +33,7 @@ export const ASPECT_WORDS: Readonly<Record<Aspect, AspectWords>> = {
   pivots: { title: 'Pivots and places', one: 'row with a place of its own', many: 'rows with a place of their own' },
   empties: { title: 'Named points and empty rows', one: 'row', many: 'rows' },
   solids: { title: 'Exact solids', one: 'solid', many: 'solids' },
+  meshes: { title: 'What came as meshes', one: 'part', many: 'parts' },
   lines: { title: 'Lines', one: 'part', many: 'parts' },
   points: { title: 'Clouds of points', one: 'part', many: 'parts' },
   normals: { title: 'Normals', one: 'part', many: 'parts' },
@@ -85,6 +86,7 @@ export function countAspects(scene: Scene): Record<Aspect, number> {
     const hasChildren = start[row + 2] > start[row + 1];
     if (mesh[row] === 0 && !camera && !light && !hasChildren) out.empties++;
     if (mesh[row] === 0) continue;
+    if (solid[row] === 0 && scene.meshes[nodes.word('mesh', row)].triangles > 0) out.meshes++;
     if (meshes.has(mesh[row])) out.instances++;
     meshes.add(mesh[row]);
     lists.add(materials[row]);
@@ -140,7 +142,7 @@ const HAS = {
 };
 
 /** Shows nothing by itself. */
-export const isEmpty = ({ mesh, camera, light }: SceneNode) => !mesh && !camera && !light;
+export const isEmpty = ({ mesh, solid, camera, light }: SceneNode) => !mesh && !solid && !camera && !light;
 
 export function isPlaced({ offset, scale, rotation, wrap }: TextureUse): boolean {
   return offset !== undefined || scale !== undefined || rotation !== undefined || wrap !== undefined;

@@ -9,10 +9,10 @@ import { join } from 'node:path';
 import { OBJLoader } from 'three/addons/loaders/OBJLoader.js';
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js';
 import { ColladaLoader } from 'three/addons/loaders/ColladaLoader.js';
-import { Box3, setConsoleFunction } from 'three';
+import { Box3 } from 'three';
 import type { Mesh as ThreeMesh, Object3D } from 'three';
 import { Window } from 'happy-dom';
-import { describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { nodePictures } from '../../../node/src/pictures.ts';
 import { unpackMesh } from '../mesh/mesh.ts';
 import { MemoryBlobs } from '../memoryStores.ts';
@@ -26,11 +26,12 @@ import { secondReadingAt } from '../testing/secondReader.ts';
 import { meshesOfSecondReader } from '../testing/secondUsd.ts';
 import { sentTo } from '../testing/sent.ts';
 import { LENGTH_UNITS } from '../units.ts';
-import { WRITERS, writerFor } from './formats.ts';
+import { MESH_WRITERS, writerFor } from './formats.ts';
 import type { FileUnit, UpAxis, WrittenFile } from './writer.ts';
 
 // Loaders tell which version they read, and that they turn what is z up.
-setConsoleFunction(() => {});
+beforeAll(() => ['log', 'warn'].forEach((way) => vi.spyOn(console, way as 'log').mockImplementation(() => {})));
+afterAll(() => vi.restoreAllMocks());
 
 const text = (file: WrittenFile) => new TextDecoder().decode(file.bytes);
 
@@ -59,7 +60,7 @@ function expectedBox(unit: FileUnit, up: UpAxis): { min: number[]; max: number[]
 const close = (found: readonly number[], expected: readonly number[]) =>
   expected.forEach((value, i) => expect(found[i]).toBeCloseTo(value, Math.abs(value) > 1000 ? 1 : 3));
 
-const ways = WRITERS.flatMap(({ target, units, ups }) => units.flatMap((unit) => ups.map((up) => ({ format: target, unit, up })))); // prettier-ignore
+const ways = MESH_WRITERS.flatMap(({ target, units, ups }) => units.flatMap((unit) => ups.map((up) => ({ format: target, unit, up })))); // prettier-ignore
 
 describe('a box of known size', () => {
   it.each(ways)('as $format in $unit, $up up', async ({ format, unit, up }) => {
@@ -154,7 +155,7 @@ async function marked(): Promise<{ scene: Scene; blobs: MemoryBlobs }> {
 } // prettier-ignore
 
 describe('a picture with a marked corner', () => {
-  const pictured = WRITERS.filter(({ carries }) => carries.colourPictures === true).map(({ target }) => target);
+  const pictured = MESH_WRITERS.filter(({ carries }) => carries.colourPictures === true).map(({ target }) => target);
 
   it.each(pictured)('lands the right way up as %s', async (format) => {
     const { scene: read, blobs } = await marked();
@@ -193,7 +194,7 @@ describe('open models, there and back', () => {
     '%s',
     async (path) => {
       const { scene, blobs } = await readAll(modelOf(path), { pictures: nodePictures });
-      for (const { target: format, carries } of WRITERS) {
+      for (const { target: format, carries } of MESH_WRITERS) {
         if (path.includes('line') && !carries.lines) continue;
         const { output, readBack } = await sentTo(scene, blobs, { format }, { pictures: nodePictures });
         expect(readBack, format).toMatchObject({ holds: true, differences: [] });
@@ -225,7 +226,7 @@ async function errorsOf(files: readonly WrittenFile[]): Promise<string[]> {
 }
 
 describe('what goes wrong in a file is found', () => {
-  it.each(WRITERS.filter(({ target }) => target !== 'usdz' && target !== '3mf').map(({ target }) => target))(
+  it.each(MESH_WRITERS.filter(({ target }) => target !== 'usdz' && target !== '3mf').map(({ target }) => target))(
     'cut off: %s',
     async (format) => {
       const { scene, blobs } = await boxed();

@@ -3,6 +3,7 @@ import { colladaWriter } from './collada/collada.ts';
 import { glbWriter, gltfWriter } from './gltf/gltf.ts';
 import { objWriter } from './obj/obj.ts';
 import { plyWriter } from './ply.ts';
+import { stepWriter } from './step/step.ts';
 import { stlWriter } from './stl.ts';
 import { threeMfWriter } from './threeMf/threeMf.ts';
 import { usdaWriter, usdzWriter } from './usd/usd.ts';
@@ -20,7 +21,11 @@ export const WRITERS: readonly Writer[] = [
   plyWriter,
   colladaWriter,
   x3dWriter,
+  stepWriter,
 ];
+
+/** Those that hold meshes. */
+export const MESH_WRITERS = WRITERS.filter(({ exact }) => !exact);
 
 export function writerFor(target: string): Writer | undefined {
   return WRITERS.find((writer) => writer.target === target);

@@ -10,7 +10,7 @@ import { boxMesh } from '../testing/meshes.ts';
 import { sceneWith } from '../testing/scenes.ts';
 import { farthestBetween } from '../testing/trees.ts';
 import { sentTo } from '../testing/sent.ts';
-import { WRITERS } from './formats.ts';
+import { MESH_WRITERS } from './formats.ts';
 
 const model = () =>
   sceneWith([{ name: 'Root', transform: composed([5, 1, 2], [Math.SQRT1_2, 0, 0, Math.SQRT1_2], [1, 1, 1]), children: [
@@ -33,7 +33,7 @@ describe('rows that steps made', () => {
     expect(reports[0].problems).toEqual([]);
     const { output, readBack, manifest } = await sentTo(after, blobs);
     expect(readBack).toMatchObject({ holds: true, differences: [] });
-    for (const { target: format } of WRITERS)
+    for (const { target: format } of MESH_WRITERS)
       expect((await sentTo(after, blobs, { format })).readBack, format).toMatchObject({ holds: true, differences: [] });
     const document = await new WebIO().readBinary(output.files[0].bytes);
     const nodes = document.getRoot().listNodes();

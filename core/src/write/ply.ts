@@ -23,7 +23,7 @@ export const plyWriter: Writer = {
   precision: 'single',
   levels: 255,
   paintsPoints: true,
-  carries: { instances: 'written out each', pivots: 'written into the points', normals: true, uvs: true, colours: true, baseColor: 'painted onto the points', opacity: 'painted onto the points' },
+  carries: { meshes: true, instances: 'written out each', pivots: 'written into the points', normals: true, uvs: true, colours: true, baseColor: 'painted onto the points', opacity: 'painted onto the points' },
   write: writePly,
   rows: async (files, told) => (await import('../transmit/read/source.ts')).openSource(files, told),
 }; // prettier-ignore

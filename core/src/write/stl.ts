@@ -16,6 +16,7 @@ export const stlWriter: Writer = {
   places: 'baked',
   precision: 'single',
   carries: {
+    meshes: true,
     instances: 'written out each',
     pivots: 'written into the points',
     normals: 'those of the triangles themselves',

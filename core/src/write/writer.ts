@@ -69,6 +69,8 @@ export interface Writer {
   readonly weldsPoints?: true;
   /** Triangles are told apart by their material: slots that show the same are one. */
   readonly joinsSlots?: true;
+  /** It holds exact solids, and nothing that was made of them. */
+  readonly exact?: true;
   readonly carries: Carries;
   /** What is to be said of what is carried. */
   readonly notes?: Readonly<Partial<Record<Aspect, string>>>;

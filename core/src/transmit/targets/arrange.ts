@@ -50,6 +50,7 @@ export async function arrange(
   if (settings.hierarchy === 'assembly' && writer.structure === 'tree') scene = await collapsed(scene, blobs, options);
   if (settings.hierarchy === 'flat' || writer.structure !== 'tree') scene = flattened(scene);
   if (settings.pivots === 'baked' || writer.places === 'baked') scene = baked(withoutMovements(scene, writer));
+  if (writer.exact) scene = withoutMeshes(scene);
   if (!writer.carries.empties) scene = withoutEmpties(scene);
   scene = namedFor(scene, settings.names, writer);
   scene = await picturesFor(scene, blobs, settings, options.pictures);
@@ -127,6 +128,14 @@ async function collapsed(scene: Scene, blobs: BlobStore, { workbench, signal }: 
   }
   return applyStep(joinStep, scene, all, parameters, (key) => known.get(key)).scene;
 }
+
+/** Only what is an exact solid, and not what was made of it. */
+function withoutMeshes(scene: Scene): Scene {
+  const edit = new SceneEditor(scene);
+  const { kind, mesh } = scene.nodes.columns;
+  for (let row = 0; row < scene.nodes.rows; row++) if (kind[row] !== GONE && mesh[row] > 0) edit.setMesh(row, undefined);
+  return edit.finish().scene;
+} // prettier-ignore
 
 /** Without rows that show nothing, and have nothing below them that does. */
 function withoutEmpties(scene: Scene): Scene {

@@ -25,6 +25,9 @@ export const READY_MADE: readonly ReadyMadeTarget[] = [
   made('Exchange', 'Between programs of modelling: hierarchy, places, movements.', { format: 'dae', up: 'z' }),
   made('Printing', 'A printer of models: millimetres, z up.', { format: '3mf', lines: 'left' }),
   made('Milling, simulation', 'One body of triangles, millimetres, z up.', { format: 'stl', unit: 'mm', up: 'z' }),
+  made('Engineering', 'Worked on further as solids: exact as received, with the new names, places and colours.', {
+    format: 'step',
+  }),
   made('Browser of models', 'A scene for the web in XML, with viewpoints and movements.', { format: 'x3d' }),
 ];
 

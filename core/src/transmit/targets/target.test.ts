@@ -11,7 +11,7 @@ import { boxMesh } from '../../testing/meshes.ts';
 import { sceneWith } from '../../testing/scenes.ts';
 import { sentTo } from '../../testing/sent.ts';
 import { farthestBetween } from '../../testing/trees.ts';
-import { WRITERS, writerFor } from '../../write/formats.ts';
+import { MESH_WRITERS, writerFor } from '../../write/formats.ts';
 import { carryOver } from '../carryOver.ts';
 import { arrange } from './arrange.ts';
 import { safeName, UniqueNames } from './names.ts';
@@ -167,7 +167,7 @@ describe('the carry-over sheet', () => {
 
   it('agrees with what is found: what it calls carried is compared and holds in every format', async () => {
     const { scene, blobs } = await model();
-    for (const { target: format, carries } of WRITERS) {
+    for (const { target: format, carries } of MESH_WRITERS) {
       const { readBack } = await sentTo(scene, blobs, { format });
       expect(readBack.holds, format).toBe(true);
       const compared = readBack.checks.map(({ what }) => what);

@@ -32,7 +32,7 @@ export const colladaWriter: Writer = {
   places: 'own',
   precision: 'single',
   cleanName: ncName,
-  carries: {
+  carries: { meshes: true,
     tree: true, names: 'blanks and signs become _', instances: true, layers: 'by names of letters and digits', pivots: true, empties: true, lines: true, normals: true, uvs: true,
     moreUvs: true, colours: true, materials: true, baseColor: 'a picture stands instead of it', opacity: true,
     metalRough: 'roughness as the width of a highlight, no metalness', emission: 'up to full brightness', glass: 'what goes through is opacity',

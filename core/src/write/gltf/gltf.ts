@@ -23,7 +23,7 @@ const common: Omit<Writer, 'target' | 'title' | 'ending' | 'write' | 'rows'> = {
   structure: 'tree',
   places: 'own',
   precision: 'single',
-  carries: {
+  carries: { meshes: true,
     tree: true, names: true, instances: true, layers: 'as data of the node (extras)', pivots: true, empties: true, lines: true, points: true, normals: true, uvs: true,
     moreUvs: true, colours: true, materials: true, baseColor: true, opacity: true, metalRough: true, emission: true, glass: true, coat: true,
     unlit: true, cutoff: true, sides: true, colourPictures: true, surfacePictures: true, picturePlaces: true, cameras: true, lights: true,

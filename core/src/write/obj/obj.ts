@@ -32,7 +32,7 @@ export const objWriter: Writer = {
       .replace(/[\u0000-\u001f#\\]+/g, '_')
       .replace(/\s+/g, ' ')
       .trim() || 'Part',
-  carries: {
+  carries: { meshes: true,
     names: 'equal ones numbered', instances: 'written out each', pivots: 'written into the points', lines: 'without their materials', points: 'without their materials', normals: true, uvs: true, colours: 'without opacity', materials: true,
     baseColor: true, opacity: true, metalRough: true, emission: 'up to full brightness', sides: 'not said', colourPictures: true,
     surfacePictures: 'roughness and metalness apart, as grey pictures; no occlusion', picturePlaces: 'scale and offset, no turn',

@@ -31,7 +31,7 @@ export const threeMfWriter: Writer = {
   levels: 255,
   weldsPoints: true,
   joinsSlots: true,
-  carries: {
+  carries: { meshes: true,
     tree: true, names: true, instances: 'where their materials are the same too', pivots: true, materials: 'by name and colour; those with a picture by it',
     baseColor: 'in 256 steps; a picture stands instead of it', opacity: 'in 256 steps; a picture stands instead of it',
     uvs: 'of what has a picture', colours: 'where there is no material', colourPictures: true, picturePlaces: 'written into the coordinates',

@@ -1,0 +1,196 @@
+/**
+ * Writes the exact solids of a scene as STEP (ISO 10303-214): the text as it was received, with the names, places, colours and layers as
+ * they are now, and only the parts that are left. What is no exact solid has no place in it.
+ */
+import { PrismError } from '../../errors.ts';
+import { factsOf } from '../../scene/facts.ts';
+import { determinant, IDENTITY, multiply } from '../../scene/matrix.ts';
+import type { Matrix } from '../../scene/matrix.ts';
+import type { Scene, SceneNode } from '../../scene/types.ts';
+import type { BlobStore } from '../../surroundings.ts';
+import { counted } from '../../units.ts';
+import type { WriteOptions, Writer, WrittenFile } from '../writer.ts';
+import { contextOf, StepSolids } from './solids.ts';
+import { list, reals, StepFile, string } from './text.ts';
+import { WHOLE } from './whole.ts';
+
+export const stepWriter: Writer = {
+  target: 'step',
+  title: 'STEP (exact solids)',
+  ending: 'step',
+  units: ['mm'],
+  ups: ['z', 'y'],
+  states: { unit: true, up: false },
+  structure: 'tree',
+  places: 'own',
+  precision: 'double',
+  levels: 255,
+  exact: true,
+  carries: {
+    normals: 'of the surfaces themselves',
+    uvs: 'of the surfaces themselves',
+    tree: true, names: true, instances: true, layers: true, pivots: 'where the solid has its origin', solids: true,
+    materials: 'by their colours', baseColor: true, opacity: true, glass: 'what goes through is opacity',
+  }, // prettier-ignore
+  notes: { solids: 'as received, entity by entity' },
+  write: writeStep,
+  rows: async (files) => (await import('../../transmit/read/step.ts')).openStep(files),
+};
+
+/** @throws PrismError `bad-parameters` where a solid is no text of STEP, or something stands mirrored or stretched */
+async function writeStep(
+  scene: Scene,
+  blobs: BlobStore,
+  name: string,
+  { title = name }: WriteOptions = {},
+): Promise<WrittenFile[]> {
+  const document = new StepDocument(scene, blobs, title);
+  return [{ name: `${name}.step`, mime: 'model/step', bytes: await document.write() }];
+}
+
+/** A product and the representation of its shape. */
+interface Product {
+  definition: number;
+  representation: number;
+  /** Placement at the origin of the representation. */
+  origin: number;
+}
+
+class StepDocument {
+  readonly #file: StepFile;
+  readonly #solids: StepSolids;
+  readonly #application: { product: number; definition: number };
+  /** Context of what only groups others: millimetres. */
+  readonly #context: number;
+  /** Products of solids, by what they show and what they are called. */
+  readonly #products = new Map<string, Product>();
+
+  constructor(
+    readonly scene: Scene,
+    readonly blobs: BlobStore,
+    title: string,
+  ) {
+    this.#file = new StepFile(title);
+    this.#solids = new StepSolids(this.#file, scene, blobs);
+    const file = this.#file;
+    const application = file.add("APPLICATION_CONTEXT('core data for automotive mechanical design processes')");
+    file.add(`APPLICATION_PROTOCOL_DEFINITION('international standard','automotive_design',2000,#${application})`);
+    this.#application = {
+      product: file.add(`PRODUCT_CONTEXT('',#${application},'mechanical')`),
+      definition: file.add(`PRODUCT_DEFINITION_CONTEXT('part definition',#${application},'design')`),
+    };
+    this.#context = contextOf(file, file.add('(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.))'));
+  }
+
+  async write(): Promise<Uint8Array> {
+    const { scene } = this;
+    const facts = factsOf(scene);
+    const nodes = [...facts.order].map((row) => scene.nodes.row(row));
+    this.#check(nodes);
+    const made = new Map<number, Product>();
+    for (const node of nodes.reverse()) {
+      const below = [...facts.childrenOf(node.id)].flatMap((row) => {
+        const product = made.get(row);
+        return product ? [{ product, node: scene.nodes.row(row) }] : [];
+      });
+      const isLeaf = below.length === 0;
+      const shape = node.solid ? await this.#shapeOf(node) : undefined;
+      if (isLeaf && shape) made.set(node.id, shape);
+      if (isLeaf) continue;
+      const product = this.#product(node.name, 'SHAPE_REPRESENTATION', [], this.#context);
+      made.set(node.id, product);
+      if (shape) this.#place(product, shape, node.name, rigid(node.offset ?? IDENTITY));
+      for (const { product: child, node: row } of below) this.#place(product, child, row.occurrence ?? row.name, this.#placeOf(row, made)); // prettier-ignore
+    }
+    // What stands at the top elsewhere than at the origin is placed in a product of the whole.
+    const tops = nodes.filter(({ parent, id }) => parent === null && made.has(id)).reverse();
+    const moved = tops.some((node) => !isRest(this.#placeOf(node, made)));
+    if (moved || tops.length > 1) this.#top(tops, made);
+    this.#solids.finish();
+    return this.#file.bytes();
+  }
+
+  #top(tops: readonly SceneNode[], made: ReadonlyMap<number, Product>): void {
+    const whole = this.#product(WHOLE, 'SHAPE_REPRESENTATION', [], this.#context);
+    for (const node of tops)
+      this.#place(whole, made.get(node.id) as Product, node.occurrence ?? node.name, this.#placeOf(node, made));
+  }
+
+  /** A solid that is a product itself sits where its geometry sits from the pivot. */
+  #placeOf(node: SceneNode, made: ReadonlyMap<number, Product>): Matrix {
+    const isShape = node.solid !== undefined && this.#products.get(keyOf(node)) === made.get(node.id);
+    return isShape ? multiply(node.transform, rigid(node.offset ?? IDENTITY)) : node.transform;
+  }
+
+  #check(nodes: readonly SceneNode[]): void {
+    const skewed = nodes.filter((node) => !isRigid(node.transform) || (node.solid !== undefined && !isRigid(rigid(node.offset ?? IDENTITY)))); // prettier-ignore
+    if (skewed.length > 0)
+      throw new PrismError('bad-parameters', `STEP has no place for what is mirrored or stretched: ${skewed.slice(0, 3).map((node) => node.name).join(', ')}${skewed.length > 3 ? ' …' : ''} (${counted(skewed.length, 'row')}). Leave it out of this target, or take the mirror off.`); // prettier-ignore
+  }
+
+  async #shapeOf(node: SceneNode): Promise<Product> {
+    const key = keyOf(node);
+    let product = this.#products.get(key);
+    if (!product) {
+      const { solid, context, representation } = await this.#solids.of(node);
+      product = this.#product(node.name, representation, [solid], context);
+      this.#products.set(key, product);
+    }
+    return product;
+  }
+
+  #product(name: string, type: string, items: readonly number[], context: number): Product {
+    const file = this.#file;
+    const product = file.add(`PRODUCT(${string(name)},${string(name)},'',(#${this.#application.product}))`);
+    file.add(`PRODUCT_RELATED_PRODUCT_CATEGORY('part',$,(#${product}))`);
+    const formation = file.add(`PRODUCT_DEFINITION_FORMATION('','',#${product})`);
+    const definition = file.add(`PRODUCT_DEFINITION('design','',#${formation},#${this.#application.definition})`);
+    const shape = file.add(`PRODUCT_DEFINITION_SHAPE('','',#${definition})`);
+    const origin = this.#axis(IDENTITY);
+    const representation = file.add(`${type}(${string(name)},${list([origin, ...items])},#${context})`);
+    file.add(`SHAPE_DEFINITION_REPRESENTATION(#${shape},#${representation})`);
+    return { definition, representation, origin };
+  }
+
+  #place(parent: Product, child: Product, name: string, place: Matrix): void {
+    const file = this.#file;
+    const usage = file.add(`NEXT_ASSEMBLY_USAGE_OCCURRENCE('',${string(name)},'',#${parent.definition},#${child.definition},$)`); // prettier-ignore
+    const shape = file.add(`PRODUCT_DEFINITION_SHAPE('','',#${usage})`);
+    const at = this.#axis(place);
+    const way = file.add(`ITEM_DEFINED_TRANSFORMATION('','',#${child.origin},#${at})`);
+    const relation = file.add(
+      `(REPRESENTATION_RELATIONSHIP('','',#${child.representation},#${parent.representation})REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION(#${way})SHAPE_REPRESENTATION_RELATIONSHIP())`,
+    );
+    file.add(`CONTEXT_DEPENDENT_SHAPE_REPRESENTATION(#${relation},#${shape})`);
+  }
+
+  #axis(m: Matrix): number {
+    const file = this.#file;
+    const at = file.add(`CARTESIAN_POINT('',${reals([m[12], m[13], m[14]])})`);
+    const z = file.add(`DIRECTION('',${reals([m[8], m[9], m[10]])})`);
+    const x = file.add(`DIRECTION('',${reals([m[0], m[1], m[2]])})`);
+    return file.add(`AXIS2_PLACEMENT_3D('',#${at},#${z},#${x})`);
+  }
+}
+
+const keyOf = ({ solid, materials, layer, name }: SceneNode) =>
+  `${solid} ${materials.join(' ')} ${layer ?? ''} ${name}`;
+
+/** Largest difference of an axis from one of length one, at a right angle to the others. */
+const EXACT = 1e-6;
+
+function isRigid(m: Matrix): boolean {
+  const column = (k: number) => [m[k * 4], m[k * 4 + 1], m[k * 4 + 2]];
+  const dot = (a: readonly number[], b: readonly number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+  const [x, y, z] = [column(0), column(1), column(2)];
+  const lengths = [x, y, z].every((axis) => Math.abs(dot(axis, axis) - 1) < EXACT);
+  return lengths && Math.abs(dot(x, y)) < EXACT && Math.abs(dot(y, z)) < EXACT && Math.abs(dot(x, z)) < EXACT && determinant(m) > 0;
+} // prettier-ignore
+
+/** Without the scale that brings meshes into the unit of the file: the text of a solid has its own unit. */
+function rigid(m: Matrix): Matrix {
+  const scale = Math.cbrt(determinant(m));
+  return Math.abs(scale) < 1e-300 ? m : m.map((value, i) => (i < 12 ? value / scale : value));
+}
+
+const isRest = (m: Matrix) => m.every((value, i) => Math.abs(value - IDENTITY[i]) < 1e-12);
