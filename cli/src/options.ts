@@ -11,6 +11,8 @@ import type { Coordinates } from '@noble-prism/core/scene/origin';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import { parseAngle, parseLength } from '@noble-prism/core/units';
 import { DEFAULT_TARGET, settingsFrom } from '@noble-prism/core/transmit/targets/target';
+import { SPLITS } from '@noble-prism/core/transmit/targets/pieces';
+import type { Split } from '@noble-prism/core/transmit/targets/pieces';
 import type { TargetSettings } from '@noble-prism/core/transmit/targets/target';
 import { WRITERS, writerFor } from '@noble-prism/core/write/formats';
 import type { FileUnit, UpAxis } from '@noble-prism/core/write/writer';
@@ -32,6 +34,7 @@ prism prepare FILE… --out DIR [options] [--json]
     --steps FILE        a whole preparation, JSON list of steps, instead of the options above
     --to glb,stl        what to write, one or more of ${WRITERS.map((writer) => writer.target).join(', ')} (default glb)
     --targets FILE      targets with full settings, JSON list: { "name": "Print", "format": "3mf", "unit": "mm", "hierarchy": "flat" }
+    --split layer       a file for each layer, storey, assembly or part, all with the origin of the job
     --unit mm           unit of the files (m, cm, mm, in, ft), where the format leaves it open
     --up y|z            axis that points up, where the format leaves it open
     --coordinates local|restored|map
@@ -80,11 +83,12 @@ export async function readOptions(argv: string[]): Promise<Options> {
 
 /** Targets as the options name them: those of a file, those of `--to`, or one. */
 async function targetsFrom(values: Values): Promise<Options['targets']> {
-  const { coordinates = 'local', unit, up } = values;
+  const { coordinates = 'local', unit, up, split } = values;
   if (!COORDINATES.includes(coordinates as Coordinates))
     throw bad(`--coordinates ${coordinates}: use one of ${COORDINATES.join(', ')}.`);
   if (unit !== undefined && !UNITS.includes(unit as FileUnit)) throw bad(`--unit ${unit}: use one of ${UNITS.join(', ')}.`); // prettier-ignore
   if (up !== undefined && up !== 'y' && up !== 'z') throw bad(`--up ${up}: use y or z.`);
+  if (split !== undefined && !SPLITS.includes(split as Split)) throw bad(`--split ${split}: use one of ${SPLITS.join(', ')}.`); // prettier-ignore
   if (values.targets !== undefined) {
     if (values.to !== undefined) throw bad('Use either --to or --targets, not both.');
     const list = await readJson(values.targets);
@@ -101,6 +105,7 @@ async function targetsFrom(values: Values): Promise<Options['targets']> {
     const writer = writerFor(format);
     if (!writer) throw bad(`--to ${format}: use one of ${WRITERS.map((w) => w.target).join(', ')}.`);
     const settings: TargetSettings = { ...DEFAULT_TARGET, format, coordinates: coordinates as Coordinates };
+    if (split !== undefined) settings.split = split as Split;
     // What a format does not leave open stays as it is there.
     if (unit !== undefined && writer.units.includes(unit as FileUnit)) settings.unit = unit as FileUnit;
     if (up !== undefined && writer.ups.includes(up as UpAxis)) settings.up = up as UpAxis;
@@ -128,6 +133,7 @@ function parse(argv: string[]) {
         to: text,
         targets: text,
         unit: text,
+        split: text,
         up: text,
         name: text,
         coordinates: text,

@@ -118,7 +118,7 @@ const SHORT_RUN = 400_000;
 
 /** Entries of the report: the file that is opened with its figures, and what lies beside it; or why there is none. */
 function outputReport(
-  { settings, name, files, figures, readBack, carryOver, error }: Output,
+  { settings, name, piece, files, figures, readBack, carryOver, error }: Output,
   folder: string,
 ): object[] {
   const { format } = settings;
@@ -127,6 +127,7 @@ function outputReport(
     file: join(folder, path),
     format,
     bytes: bytes.length,
+    ...(piece === undefined ? {} : { piece }),
     ...(i === 0 ? { triangles: figures?.triangles, readBack, carryOver } : {}),
   }));
 }

@@ -3,9 +3,15 @@ import { readFile } from 'node:fs/promises';
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
+
+import { join } from 'node:path';
 import type { Bench } from './bench.ts';
-import { newJob } from './bench.ts';
+import { models, newJob } from './bench.ts';
+import { WebIO } from '@gltf-transform/core';
+import { StepText } from '@noble-prism/core/testing/stepText';
 import { nestedModel } from './nested.ts';
+
+const ASSEMBLY = join(models, 'as1-tu-203.stp');
 
 /** A hall with two posts of one shape and a roof, 8 m wide. */
 const hall = () =>
@@ -95,6 +101,69 @@ test('targets stay with the job, are another job’s too, and what their format 
   await other.choose('Job whose targets are taken over', 'Kept');
   await expect(other.panel.getByRole('button', { name: 'Whole scene 2', exact: true })).toBeVisible();
   await expect(other.panel).toContainText('USD (text) · cm, y up');
+  expect(bench.errors).toEqual([]);
+}); // prettier-ignore
+
+test('split by layer: a file for each, which share the origin of the job', async ({ page }) => {
+  const bench = await newJob(page, 'Layers');
+  const text = new StepText();
+  const [frame, panel] = ['FRAME', 'PANEL'].map((layer) => {
+    const { solid } = text.tetrahedron(200);
+    text.layer(layer, solid);
+    return text.product(layer === 'FRAME' ? 'Post' : 'Sheet', [solid]);
+  });
+  const unit = text.product('Unit');
+  text.place(unit, frame, text.axis([0, 0, 0]));
+  text.place(unit, panel, text.axis([3000, 0, 0]));
+  await bench.drop({ name: 'unit.stp', bytes: text.bytes() });
+  await bench.settled();
+  await bench.station('Transmit');
+  await bench.panel.getByRole('button', { name: 'Whole scene', exact: true }).click();
+  await bench.panel.getByRole('button', { name: 'More settings' }).click();
+  await bench.choose(/^Files/, 'one for each layer');
+  await bench.panel.getByRole('button', { name: 'Send', exact: true }).click();
+  const sent = bench.panel.getByRole('article').first();
+  await expect(sent.getByText('holds', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await expect(sent).toContainText('1 target, 2 files');
+  const places = [];
+  for (const layer of ['FRAME', 'PANEL']) {
+    const { bytes } = await downloaded(bench, new RegExp(`_${layer}\\.glb$`));
+    const document = await new WebIO().readBinary(bytes);
+    const nodes = document.getRoot().listNodes().filter((node) => node.getMesh());
+    expect(nodes).toHaveLength(1);
+    places.push(nodes[0].getWorldTranslation()[0]);
+  }
+  expect(places[1] - places[0]).toBeCloseTo(3, 6);
+  expect(bench.errors).toEqual([]);
+}); // prettier-ignore
+
+test('exact solids go out as STEP with the names that they were given, and without what was left out', async ({ page }) => {
+  const bench = await newJob(page, 'Solids');
+  await bench.drop({ name: 'assembly.stp', bytes: new Uint8Array(await readFile(ASSEMBLY)) });
+  await bench.settled();
+  await bench.row('plate').click();
+  await page.keyboard.press('F2');
+  await bench.ledger.getByRole('textbox').last().fill('Grundplatte Ä');
+  await page.keyboard.press('Enter');
+  await expect(bench.row('Grundplatte Ä')).toBeVisible();
+  await bench.station('Transmit');
+  await bench.panel.getByRole('checkbox', { name: 'Send to Whole scene' }).uncheck();
+  await add(bench, 'Engineering');
+  await bench.panel.getByRole('button', { name: 'Leave something out' }).click();
+  await bench.panel.locator('[id$=-without]').click();
+  await page.getByRole('option', { name: 'name' }).click();
+  await bench.panel.locator('.form').getByRole('textbox').last().fill('*rod*');
+  await page.keyboard.press('Tab');
+  await bench.panel.getByRole('button', { name: 'Send', exact: true }).click();
+  const sent = bench.panel.getByRole('article').first();
+  await expect(sent.getByText('holds', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await sent.getByRole('button', { name: 'read-back ✓' }).click();
+  const { bytes, name } = await downloaded(bench, /\.step$/);
+  expect(name).toMatch(/^Solids_v\d+\.step$/);
+  const text = new TextDecoder().decode(bytes);
+  expect(text).toContain("PRODUCT('Grundplatte \\X2\\00C4\\X0\\'");
+  expect(text).not.toMatch(/PRODUCT\('rod/);
+  expect(text.match(/=MANIFOLD_SOLID_BREP/g)).toHaveLength(4);
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore
 

@@ -81,6 +81,8 @@ export interface TransmitOrder {
 export interface SentOutput {
   /** What the target is called. */
   name: string;
+  /** The layer, storey, assembly or part that it holds, where the target is split. */
+  piece?: string;
   settings: TargetSettings;
   way: FileWay;
   /** Names of its files; the first is what a receiving tool opens. None where it failed. */

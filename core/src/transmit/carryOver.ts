@@ -97,6 +97,8 @@ function askedFor(aspect: Aspect, settings: TargetSettings, writer: Writer): Ask
     case 'instances':
       if (isBaked) return { state: 'changed', how: 'written out each, as pivots are baked' };
       return settings.hierarchy === 'assembly' && isTree ? { state: 'changed', how: 'given up where parts become one' } : undefined;
+    case 'normals':
+      return settings.compression ? { state: 'changed', how: 'rounded to bytes' } : undefined;
     case 'pivots':
       return isBaked ? { state: 'changed', how: 'all at the origin' } : undefined;
     default:

@@ -16,24 +16,29 @@ export interface GeometryDifference {
 
 const PER_ELEMENT = { triangles: 3, lines: 2, points: 1 };
 
-/** What the format does not carry is passed over. */
+/**
+ * What the format does not carry is passed over.
+ * @param turned what packs triangles may begin each with another of its corners
+ */
 export function compareGeometry(
   sent: FoundGeometry,
   found: FoundGeometry | undefined,
   carries: Carries,
+  turned = false,
 ): GeometryDifference {
   const out: GeometryDifference = { positions: 0, normals: 0, uvs: 0, colours: 0, missing: [] };
   const [before, after] = [describe(sent), found ? describe(found) : 'nothing'];
   if (!found || before !== after) return { ...out, shape: `${before} became ${after}` };
   const count = cornersOf(sent);
-  out.positions = farthest(sent, found, sent.positions, found.positions, 3, count);
+  const turns = turned && sent.mode === 'triangles' ? turnsOf(sent, found, count) : undefined;
+  out.positions = farthest(sent, found, sent.positions, found.positions, 3, count, turns);
   const both = (
     what: string,
     a: ArrayLike<number> | undefined,
     b: ArrayLike<number> | undefined,
     size: number,
   ): number => {
-    if (a && b) return farthest(sent, found, a, b, size, count);
+    if (a && b) return farthest(sent, found, a, b, size, count, turns);
     if (a || b) out.missing.push(a ? `${what} became nothing` : `nothing became ${what}`);
     return 0;
   };
@@ -53,6 +58,25 @@ function describe(geometry: FoundGeometry): string {
   return `${cornersOf(geometry) / PER_ELEMENT[geometry.mode]} ${geometry.mode}`;
 }
 
+/** With which of its corners each triangle begins in the file: that with which it lies nearest to the one that was sent. */
+function turnsOf(a: FoundGeometry, b: FoundGeometry, count: number): Uint8Array {
+  const out = new Uint8Array(count / 3);
+  for (let t = 0; t < out.length; t++) {
+    let best = Infinity;
+    for (let turn = 0; turn < 3; turn++) {
+      let most = 0;
+      for (let c = 0; c < 3; c++) {
+        const [i, k] = [t * 3 + c, t * 3 + ((c + turn) % 3)];
+        const [from, to] = [(a.corners ? a.corners[i] : i) * 3, (b.corners ? b.corners[k] : k) * 3];
+        for (let axis = 0; axis < 3; axis++)
+          most = Math.max(most, Math.abs(a.positions[from + axis] - b.positions[to + axis]));
+      }
+      if (most < best) [best, out[t]] = [most, turn];
+    }
+  }
+  return out;
+}
+
 /** Largest difference of any value at any corner; what is no number differs without end. */
 function farthest(
   a: FoundGeometry,
@@ -61,11 +85,13 @@ function farthest(
   to: ArrayLike<number>,
   size: number,
   count: number,
+  turns?: Uint8Array,
 ): number {
   let most = 0;
   for (let corner = 0; corner < count; corner++) {
     const i = (a.corners ? a.corners[corner] : corner) * size;
-    const k = (b.corners ? b.corners[corner] : corner) * size;
+    const other = turns ? corner - (corner % 3) + ((corner + turns[Math.floor(corner / 3)]) % 3) : corner;
+    const k = (b.corners ? b.corners[other] : other) * size;
     for (let axis = 0; axis < size; axis++) {
       const difference = Math.abs(from[i + axis] - to[k + axis]);
       if (!(difference <= most)) most = Number.isNaN(difference) ? Infinity : difference;

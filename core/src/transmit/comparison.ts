@@ -3,7 +3,7 @@ import { transformPoint } from '../scene/matrix.ts';
 import type { BlobStore, PictureCodec } from '../surroundings.ts';
 import { formatLength } from '../units.ts';
 import type { Aspect } from '../write/aspects.ts';
-import type { Writer } from '../write/writer.ts';
+import type { Tolerance, Writer } from '../write/writer.ts';
 import { compareGeometry } from './compareGeometry.ts';
 import type { GeometryDifference } from './compareGeometry.ts';
 import { compareMaterial, comparePicture, pictureAspect } from './compareMaterials.ts';
@@ -33,7 +33,10 @@ interface Tally {
 export type ReadBackWay = Pick<
   Writer,
   'carries' | 'structure' | 'places' | 'precision' | 'levels' | 'paintsPoints' | 'weldsPoints' | 'joinsSlots'
->;
+> & {
+  /** Of numbers that were packed. */
+  tolerance?: Tolerance;
+};
 
 /** Readers keep what lies no farther from the origin than so many times its size in single precision, where it stands. */
 const NEAR = 100;
@@ -108,11 +111,12 @@ export class Comparison {
       found.bodies.length > sent.bodies.length ? `${found.bodies.length - sent.bodies.length} bodies too many` : '';
     this.#tally('Triangles, part by part', !shape && !more, `${path}: ${shape ?? more}`);
     const reach = this.#reachOf(sent);
+    const { tolerance } = this.way;
     const most = (key: 'positions' | 'normals' | 'uvs' | 'colours') => Math.max(...differences.map((d) => d[key]));
     this.#farthest = Math.max(this.#farthest, most('positions'));
     this.#tally(
       'Positions, corner by corner',
-      !shape && most('positions') <= reach * FLOAT_SHARE,
+      !shape && most('positions') <= reach * Math.max(FLOAT_SHARE, tolerance?.positions ?? 0),
       shape ? undefined : `${path}: corners lie up to ${formatLength(most('positions'), 'mm')} elsewhere`,
     );
     const missing = differences.flatMap((difference) => difference.missing);
@@ -120,7 +124,7 @@ export class Comparison {
     if (this.#has('normals') && sent.bodies.some(({ geometry }) => geometry.normals))
       this.#tally(
         'Normals, corner by corner',
-        most('normals') <= VALUE && !lost('normals'),
+        most('normals') <= Math.max(VALUE, tolerance?.normals ?? 0) && !lost('normals'),
         `${path}: ${lost('normals') ?? 'normals differ'}`,
       );
     const hasMore =
@@ -129,7 +133,10 @@ export class Comparison {
       const largest = Math.max(1, ...sent.bodies.flatMap(({ geometry }) => geometry.uvs.map(largestOf)));
       const lostMore = missing.find((text) => !text.includes('normals'));
       const step = this.way.levels === undefined ? VALUE : COLOUR_STEP / this.way.levels;
-      const holds = most('uvs') <= largest * VALUE && most('colours') <= step && lostMore === undefined;
+      const holds =
+        most('uvs') <= Math.max(largest * VALUE, tolerance?.uvs ?? 0) &&
+        most('colours') <= Math.max(step, tolerance?.colours ?? 0) &&
+        lostMore === undefined;
       this.#tally('UVs and colours', holds, `${path}: ${lostMore ?? 'texture coordinates or colours differ'}`);
     }
     if (!this.way.carries.materials || this.way.structure === 'body') return;
@@ -164,7 +171,7 @@ export class Comparison {
   /** Corners of the box of the part, seen from both places. */
   #place(path: string, sent: ExpectedRow, found: FoundRow): void {
     const box = boxOf(sent);
-    const tolerance = this.#reachOf(sent) * FLOAT_SHARE;
+    const tolerance = this.#reachOf(sent) * Math.max(FLOAT_SHARE, this.way.tolerance?.positions ?? 0);
     let holds = true;
     for (let corner = 0; corner < 8 && holds; corner++) {
       const point = [0, 1, 2].map((axis) => box[corner & (1 << axis) ? 'max' : 'min'][axis]) as [
@@ -187,7 +194,8 @@ export class Comparison {
     let known = this.#geometries.get(sent);
     if (!known) this.#geometries.set(sent, (known = new Map()));
     let difference = known.get(found);
-    if (!difference) known.set(found, (difference = compareGeometry(sent, found, this.way.carries)));
+    if (!difference)
+      known.set(found, (difference = compareGeometry(sent, found, this.way.carries, this.way.tolerance !== undefined)));
     return difference;
   }
 

@@ -15,11 +15,22 @@ export class FilePlaces {
 
   constructor(readonly base: string) {}
 
-  /** Name of the main file without its ending. @param target what the target is called */
-  nameFor(ending: string, target: string, { unit }: FileWay): string {
-    const own = UNITLESS.has(ending) ? `${this.base}_${unit}` : this.base;
-    if (!this.#taken.has(`${own}.${ending}`.toLowerCase())) return own;
-    return `${own}_${safeFileName(target)}`;
+  /**
+   * Name of the main file without its ending.
+   * @param target what the target is called
+   * @param piece what it holds of the job, where it is split
+   */
+  nameFor(ending: string, target: string, { unit }: FileWay, piece?: string): string {
+    const held = piece === undefined ? this.base : `${this.base}_${safeFileName(piece)}`;
+    const own = UNITLESS.has(ending) ? `${held}_${unit}` : held;
+    const isFree = (name: string) => !this.#taken.has(`${name}.${ending}`.toLowerCase());
+    if (isFree(own)) return own;
+    // Equal names of pieces are numbered; another target has its own name behind it.
+    const next = piece === undefined ? `${own}_${safeFileName(target)}` : own;
+    for (let n = 2; ; n++) {
+      const name = piece === undefined && n === 2 ? next : `${next}_${n}`;
+      if (isFree(name)) return name;
+    }
   }
 
   /** @returns the files as they lie in the delivery */

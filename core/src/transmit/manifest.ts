@@ -51,6 +51,8 @@ export interface TransmittalManifest {
 export interface OutputManifest {
   /** What the target is called. */
   target: string;
+  /** The layer, storey, assembly or part that it holds, where the target is split. */
+  piece?: string;
   format: string;
   /** Of the files. */
   unit: string;
@@ -89,9 +91,10 @@ export async function manifestOf(
   };
 }
 
-function outputManifest({ name, settings, way, files, figures, carryOver, readBack, error }: Output): OutputManifest {
+function outputManifest({ name, piece, settings, way, files, figures, carryOver, readBack, error }: Output): OutputManifest {
   return {
     target: name,
+    ...(piece === undefined ? {} : { piece }),
     format: writerFor(settings.format)?.title ?? settings.format,
     unit: way.unit,
     upAxis: way.up,

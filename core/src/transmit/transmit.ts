@@ -20,6 +20,8 @@ import type { TransmittalManifest } from './manifest.ts';
 import { readBack } from './readback.ts';
 import type { ReadBack } from './result.ts';
 import { arrange } from './targets/arrange.ts';
+import { piecesOf } from './targets/pieces.ts';
+import type { Piece } from './targets/pieces.ts';
 import { wayOf } from './targets/target.ts';
 import type { TargetSettings } from './targets/target.ts';
 
@@ -27,6 +29,8 @@ import type { TargetSettings } from './targets/target.ts';
 export interface Output {
   /** What the target is called. */
   name: string;
+  /** The layer, storey, assembly or part that it holds, where the target is split. */
+  piece?: string;
   settings: TargetSettings;
   /** Unit and axis of the files. */
   way: FileWay;
@@ -71,12 +75,20 @@ export async function deliver(prepared: Scene, blobs: BlobStore, options: Delive
   const places = new FilePlaces(safeFileName(options.name));
   const outputs: Output[] = [];
   for (const [i, target] of targets.entries()) {
-    const tell = (what: string, stroke: number) => {
-      signal?.throwIfAborted();
-      const prefix = targets.length > 1 ? `${target.name}: ` : '';
-      options.progress?.({ what: prefix + what, done: i * STROKES + stroke, total });
-    };
-    outputs.push(await outputOf(prepared, blobs, target, places, options, tell));
+    const pieces = split(prepared, target.settings);
+    for (const [k, piece] of pieces.entries()) {
+      const tell = (what: string, stroke: number) => {
+        signal?.throwIfAborted();
+        const prefix = [
+          ...(targets.length > 1 ? [target.name] : []),
+          ...(piece && !('error' in piece) ? [piece.name] : []),
+        ];
+        // Pieces of one target share its strokes.
+        const done = i * STROKES + ((k * STROKES + stroke) / (pieces.length * STROKES)) * STROKES;
+        options.progress?.({ what: [...prefix, what].join(': '), done: Math.floor(done), total });
+      };
+      outputs.push(await outputOf(prepared, blobs, target, piece, places, options, tell));
+    }
   }
   options.progress?.({ what: 'Writing the manifest', done: total - 1, total });
   const manifest = await manifestOf(prepared, blobs, outputs, { title, made, steps, measures });
@@ -84,10 +96,22 @@ export async function deliver(prepared: Scene, blobs: BlobStore, options: Delive
   return { outputs, manifest };
 }
 
+/** The pieces of a target, or the whole; or why it cannot be split. */
+function split(prepared: Scene, settings: TargetSettings): (Piece | undefined | { error: unknown })[] {
+  if (!settings.split) return [undefined];
+  try {
+    const pieces = piecesOf(prepared, settings.split);
+    return pieces.length > 0 ? pieces : [undefined];
+  } catch (error) {
+    return [{ error }];
+  }
+}
+
 async function outputOf(
   prepared: Scene,
   blobs: BlobStore,
   { name, settings }: { name: string; settings: TargetSettings },
+  piece: Piece | undefined | { error: unknown },
   places: FilePlaces,
   options: DeliveryOptions,
   tell: (what: string, stroke: number) => void,
@@ -95,23 +119,30 @@ async function outputOf(
   const { pictures, signal, title } = options;
   const writer = writerFor(settings.format);
   const way: FileWay = writer ? wayOf(settings, writer) : { unit: 'm', up: 'y' };
-  const output: Output = { name, settings, way, files: [] };
+  const part = piece && 'rows' in piece ? piece : undefined;
+  const output: Output = { name, ...(part ? { piece: part.name } : {}), settings, way, files: [] };
   try {
+    if (piece && 'error' in piece) throw piece.error;
     if (!writer) throw new PrismError('bad-parameters', `There is no format “${settings.format}”.`);
     tell('Arranging', 0);
-    const arranged = await arrange(prepared, blobs, settings, writer, options);
+    const arranged = await arrange(prepared, blobs, settings, writer, {
+      ...options,
+      ...(part ? { rows: part.rows } : {}),
+    });
     checkGeometry(arranged.scene, prepared, writer);
     tell(`Writing ${writer.title}`, 1);
-    const from = { ...way, title, ...(pictures ? { pictures } : {}) };
+    const { compression } = settings;
+    const from = { ...way, title, ...(compression ? { compression } : {}), ...(pictures ? { pictures } : {}) };
+    const tolerance = compression && writer.compressions?.[compression];
     const write = (base: string) => writer.write(arranged.written, blobs, base, from);
-    const files = await write(places.nameFor(writer.ending, name, way));
+    const files = await write(places.nameFor(writer.ending, name, way, part?.name));
     signal?.throwIfAborted();
     output.files = places.put(files, name);
     output.figures = takeOff(arranged.scene);
     output.carryOver = carryOver(prepared, settings);
     tell('Reading back', 2);
     // As the files refer to each other, not as they lie in the delivery.
-    output.readBack = await readBack(writer, files, arranged.scene, blobs, { told: way, ...(pictures ? { pictures } : {}) }); // prettier-ignore
+    output.readBack = await readBack({ ...writer, ...(tolerance ? { tolerance } : {}) }, files, arranged.scene, blobs, { told: way, ...(pictures ? { pictures } : {}) }); // prettier-ignore
   } catch (error) {
     signal?.throwIfAborted();
     output.error = asPrismError(error).toJSON();
@@ -124,7 +155,7 @@ async function outputOf(
 function checkGeometry(scene: Scene, prepared: Scene, writer: Writer): void {
   const { title } = writer;
   if (scene.nodes.some((node) => (writer.exact ? node.solid : node.mesh))) return;
-  if (writer.exact && prepared.nodes.some((node) => node.mesh))
+  if (writer.exact && !prepared.nodes.some((node) => node.solid))
     throw new PrismError('bad-parameters', `${title}: nothing of it is an exact solid, it came as meshes. Send it in a format that holds meshes.`); // prettier-ignore
   const waits = prepared.nodes.some((node) => node.solid && !node.problem && !node.mesh);
   const { cameras, lights, lines, points } = countAspects(prepared);

@@ -13,6 +13,19 @@ export interface WriteOptions {
   unit?: FileUnit;
   /** Axis that points up in the scene; the first of the writer's where nothing is said. */
   up?: UpAxis;
+  /** How numbers are packed; not at all where nothing is said. */
+  compression?: Compression;
+}
+
+/** Ways to pack the numbers of a file. */
+export type Compression = 'meshopt';
+
+/** How much values may differ in what is read back: positions in shares of the reach of a part, others as they are. */
+export interface Tolerance {
+  positions: number;
+  normals: number;
+  uvs: number;
+  colours: number;
 }
 
 export type FileUnit = 'm' | 'cm' | 'mm' | 'in' | 'ft';
@@ -69,6 +82,8 @@ export interface Writer {
   readonly weldsPoints?: true;
   /** Triangles are told apart by their material: slots that show the same are one. */
   readonly joinsSlots?: true;
+  /** Ways in which its numbers can be packed, and what each costs. */
+  readonly compressions?: Readonly<Partial<Record<Compression, Tolerance>>>;
   /** It holds exact solids, and nothing that was made of them. */
   readonly exact?: true;
   readonly carries: Carries;

@@ -334,7 +334,8 @@ export const useJob = defineStore('job', () => {
   async function sendAgain(to: Transmittal | undefined = job.value?.transmittals[0]): Promise<void> {
     const isSending = openTasks.value.some(({ kind }) => kind === 'transmit');
     if (!to || isSending) return;
-    const targets = to.outputs.map(({ name, settings }) => ({ name, settings }));
+    // A target that is split has an output for each piece.
+    const targets = [...new Map(to.outputs.map(({ name, settings }) => [name, { name, settings }])).values()];
     // The number of the version then is no part of the name.
     await send({ targets, name: to.name.replace(/_v\d+$/, ''), ...(to.folder ? { folder: true } : {}) });
   }

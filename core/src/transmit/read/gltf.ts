@@ -35,6 +35,8 @@ export async function openGlb(bytes: Uint8Array): Promise<FoundRow[]> {
   // Under these names they stand in for what would open pictures, which takes a browser.
   for (const name of ['EXT_texture_webp', 'KHR_texture_basisu', 'EXT_texture_avif', 'pictures'])
     loader.register((parser) => ({ name, loadTexture: (index: number) => unopened(parser, index, name) }) as never);
+  const { MeshoptDecoder } = await import('meshoptimizer');
+  loader.setMeshoptDecoder(MeshoptDecoder as never);
   const buffer = bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
   const gltf = await loader.parseAsync(buffer, '');
   return new GlbRows(gltf).rows;
@@ -53,9 +55,18 @@ export async function openGltf([text, ...beside]: readonly WrittenFile[]): Promi
     return file;
   };
   // The loader fetches what is named; what lies beside is handed to it as one binary file, pictures behind the numbers.
-  const chunks = (json.buffers ?? []).map(({ uri }) => fileOf(uri ?? '').bytes);
-  if (chunks.length > 1) throw new Error('more than one buffer');
+  const buffers = json.buffers ?? [];
   const views = (json.bufferViews ??= []);
+  // Of packed numbers there is a second buffer, which is only how long they are when they are unpacked: it has no file.
+  const own = buffers.findIndex(({ uri }) => uri !== undefined);
+  if (buffers.filter(({ uri }) => uri !== undefined).length > 1) throw new Error('more than one buffer');
+  const numberOf = (buffer: number) => (buffer === own ? 0 : buffer === 0 ? own : buffer);
+  for (const view of views) {
+    const packed = view.extensions?.EXT_meshopt_compression;
+    view.buffer = numberOf(view.buffer);
+    if (packed) packed.buffer = numberOf(packed.buffer);
+  }
+  const chunks = own < 0 ? [] : [fileOf(buffers[own].uri ?? '').bytes];
   let length = padded(chunks[0]?.length ?? 0);
   for (const image of json.images ?? []) {
     if (image.uri === undefined) continue;
@@ -66,13 +77,18 @@ export async function openGltf([text, ...beside]: readonly WrittenFile[]): Promi
     chunks.push(bytes);
     length += padded(bytes.length);
   }
-  json.buffers = [{ byteLength: length }];
+  json.buffers = [{ byteLength: length }, ...buffers.filter((_, i) => i !== own)];
   return openGlb(binaryOf(json, chunks, length));
 }
 
 interface GltfText {
   buffers?: { uri?: string; byteLength: number }[];
-  bufferViews?: { buffer: number; byteOffset: number; byteLength: number }[];
+  bufferViews?: {
+    buffer: number;
+    byteOffset: number;
+    byteLength: number;
+    extensions?: { EXT_meshopt_compression?: { buffer: number } };
+  }[];
   images?: { uri?: string }[];
 }
 

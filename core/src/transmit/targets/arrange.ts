@@ -35,6 +35,8 @@ export interface ArrangeOptions {
   pictures?: PictureCodec;
   workbench?: Workbench;
   signal?: AbortSignal;
+  /** Only these rows, with what is above them. */
+  rows?: RowSet;
 }
 
 export async function arrange(
@@ -45,7 +47,7 @@ export async function arrange(
   options: ArrangeOptions = {},
 ): Promise<Arranged> {
   const { unit, up } = wayOf(settings, writer);
-  let scene = withoutOthers(prepared, settings, writer);
+  let scene = withoutOthers(prepared, settings, writer, options.rows);
   scene = sceneIn(scene, settings.coordinates);
   if (settings.hierarchy === 'assembly' && writer.structure === 'tree') scene = await collapsed(scene, blobs, options);
   if (settings.hierarchy === 'flat' || writer.structure !== 'tree') scene = flattened(scene);
@@ -64,7 +66,7 @@ export function isZUp({ sources }: Scene): boolean {
 }
 
 /** Without what is not to be sent, and without rows that would hold nothing, as the format has no place for what they hold. */
-function withoutOthers(scene: Scene, settings: TargetSettings, { carries }: Writer): Scene {
+function withoutOthers(scene: Scene, settings: TargetSettings, { carries }: Writer, piece?: RowSet): Scene {
   const { nodes } = scene;
   const { kind, mesh } = nodes.columns;
   const gone: number[] = [];
@@ -77,17 +79,19 @@ function withoutOthers(scene: Scene, settings: TargetSettings, { carries }: Writ
   }
   const named = settings.without ? select(scene, settings.without) : [];
   const others = settings.only ? othersThan(scene, select(scene, settings.only)) : [];
-  const rows = Rows.of(nodes.rows, [...gone, ...named, ...others]);
+  const elsewhere = piece ? othersThan(scene, piece, true) : [];
+  const rows = Rows.of(nodes.rows, [...gone, ...named, ...others, ...elsewhere]);
   const left = rows.size > 0 ? applyStep(leaveOutStep, scene, rows, {}).scene : scene;
   return settings.movements === 'left' ? withoutMovements(left) : left;
 }
 
-/** Rows that are neither among some, nor below or above any of them. */
-function othersThan(scene: Scene, some: RowSet): number[] {
+/** Rows that are neither among some, nor above any of them, nor, but where they stand for themselves, below. */
+function othersThan(scene: Scene, some: RowSet, themselves = false): number[] {
   const { order } = factsOf(scene);
   const { parent } = scene.nodes.columns;
   const kept = new Uint8Array(scene.nodes.rows);
-  for (const row of order) if (some.has(row) || (parent[row] >= 0 && kept[parent[row]] === BELOW)) kept[row] = BELOW;
+  for (const row of order)
+    if (some.has(row) || (!themselves && parent[row] >= 0 && kept[parent[row]] === BELOW)) kept[row] = BELOW;
   for (let i = order.length - 1; i >= 0; i--) {
     const above = parent[order[i]];
     if (kept[order[i]] > 0 && above >= 0 && kept[above] === 0) kept[above] = ABOVE;

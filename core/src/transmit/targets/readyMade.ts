@@ -19,7 +19,7 @@ export const READY_MADE: readonly ReadyMadeTarget[] = [
   made('Whole scene', 'Everything that there is in one file: for whoever asks for no format.', {}),
   made('Rendering', 'Still pictures and films: everything, at full size.', { format: 'usda' }),
   made('Real time', 'Engines and headsets: shared shapes, pictures of 2,048 px at most.', { format: 'glb', most: '2048', lines: 'left' }), // prettier-ignore
-  made('Web page', 'Shown in a browser: small pictures, nothing that is not seen.', { format: 'glb', most: '1024', kind: 'webp', lines: 'left', cameras: 'left', metadata: 'left' }), // prettier-ignore
+  made('Web page', 'Shown in a browser: small pictures, nothing that is not seen.', { format: 'glb', most: '1024', kind: 'webp', lines: 'left', cameras: 'left', metadata: 'left', compression: 'meshopt' }), // prettier-ignore
   made('Augmented reality', 'Put into a room by a telephone: one package.', { format: 'usdz', most: '2048', kind: 'png', cameras: 'left', lights: 'left', lines: 'left' }), // prettier-ignore
   made('Modelling', 'Worked on further as meshes: names and materials, every part in its place.', { format: 'obj' }),
   made('Exchange', 'Between programs of modelling: hierarchy, places, movements.', { format: 'dae', up: 'z' }),

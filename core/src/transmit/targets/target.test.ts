@@ -1,4 +1,5 @@
 // Targets: what may be said of them, and what they make of a scene before it is written.
+import { WebIO } from '@gltf-transform/core';
 import { describe, expect, it } from 'vitest';
 import { nodePictures } from '../../../../node/src/pictures.ts';
 import { unpackMesh } from '../../mesh/mesh.ts';
@@ -13,6 +14,7 @@ import { sentTo } from '../../testing/sent.ts';
 import { farthestBetween } from '../../testing/trees.ts';
 import { MESH_WRITERS, writerFor } from '../../write/formats.ts';
 import { carryOver } from '../carryOver.ts';
+import { deliver } from '../transmit.ts';
 import { arrange } from './arrange.ts';
 import { safeName, UniqueNames } from './names.ts';
 import { READY_MADE } from './readyMade.ts';
@@ -141,6 +143,44 @@ describe('arranging', () => {
     const { scene, blobs } = await readAll(modelOf('Collada/box_nested_animation.dae'));
     for (const format of ['usda', 'dae'])
       expect((await sentTo(scene, blobs, { format, unit: 'mm', up: 'z' })).readBack, format).toMatchObject({ holds: true });
+  }); // prettier-ignore
+});
+
+describe('a target that is split', () => {
+  const split = async (by: 'layer' | 'assembly' | 'part', format = 'glb') => {
+    const { scene, blobs } = await model();
+    const { outputs } = await deliver(scene, blobs, {
+      targets: [{ name: 'Split', settings: settingsFrom({ format, split: by }) }],
+      name: 'hall', title: 'Hall', steps: [], made: '2026-01-01T00:00:00Z',
+    }); // prettier-ignore
+    return { scene, blobs, outputs };
+  };
+
+  it('by layer: a file for each with its name, in the places and with the origin of the job', async () => {
+    const { scene, outputs } = await split('layer');
+    expect(outputs.map(({ piece, files, figures }) => [piece, files[0].name, figures?.parts])).toEqual([
+      ['STEEL', 'hall_STEEL.glb', 2],
+      ['GLASS', 'hall_GLASS.glb', 1],
+    ]);
+    for (const { readBack, files } of outputs) {
+      expect(readBack).toMatchObject({ holds: true, differences: [] });
+      const document = await new WebIO().readBinary(files[0].bytes);
+      // As another library finds it: each part stands where it stands in the job.
+      for (const written of document
+        .getRoot()
+        .listNodes()
+        .filter((node) => node.getMesh())) {
+        const node = scene.nodes.filter(({ name }) => name === written.getName())[0];
+        expect(farthestBetween(written.getWorldMatrix(), factsOf(scene).world(node.id))).toBeLessThan(1e-6);
+      }
+    }
+  });
+
+  it('by part: equal names are numbered, whatever their case; by assembly: below what holds all', async () => {
+    const parts = await split('part', 'stl');
+    expect(parts.outputs.map(({ files }) => files[0].name)).toEqual(['hall_Bolt_mm.stl', 'hall_bolt_mm_2.stl', 'hall_Gro-e-3-a_mm.stl']);
+    const assemblies = await split('assembly');
+    expect(assemblies.outputs.map(({ piece }) => piece)).toEqual(['Bolt', 'bolt', 'Größe/3 #ä']);
   }); // prettier-ignore
 });
 

@@ -11,8 +11,9 @@ import { COORDINATES } from '../../scene/origin.ts';
 import type { Coordinates } from '../../scene/origin.ts';
 import { selectorSchema } from '../../select/rules.ts';
 import type { Selector } from '../../select/selector.ts';
+import type { Split } from './pieces.ts';
 import { WRITERS, writerFor } from '../../write/formats.ts';
-import type { FileUnit, UpAxis, Writer } from '../../write/writer.ts';
+import type { Compression, FileUnit, UpAxis, Writer } from '../../write/writer.ts';
 
 export interface TargetSettings {
   /** Name of the writer. */
@@ -21,6 +22,8 @@ export interface TargetSettings {
   unit?: FileUnit;
   up?: UpAxis;
   coordinates: Coordinates;
+  /** A file for each; one for all where nothing is said. */
+  split?: Split;
   hierarchy: 'kept' | 'assembly' | 'flat';
   names: 'kept' | 'safe' | 'unique';
   pivots: 'kept' | 'baked';
@@ -34,6 +37,8 @@ export interface TargetSettings {
   most?: string;
   /** Kind of file of pictures. */
   kind?: 'png' | 'jpeg' | 'webp';
+  /** How numbers are packed. */
+  compression?: Compression;
   /** What is sent, with all below it; everything where nothing is said. */
   only?: Selector;
   /** What of that is not sent. */
@@ -112,6 +117,19 @@ export const TARGET_FIELDS: Fields<TargetSettings> = {
     label: 'Coordinates',
     choices: COORDINATES.map((value) => ({ value, label: WHERE[value] })),
   },
+  split: {
+    type: 'choice',
+    label: 'Files',
+    called: 'way to split',
+    choices: [
+      { value: undefined, label: 'one' },
+      { value: 'layer', label: 'one for each layer' },
+      { value: 'storey', label: 'one for each storey' },
+      { value: 'assembly', label: 'one for each assembly' },
+      { value: 'part', label: 'one for each part' },
+    ],
+    help: 'All share the origin of the job; their names carry that of the layer, storey, assembly or part.',
+  },
   hierarchy: {
     type: 'choice',
     label: 'Hierarchy',
@@ -162,6 +180,17 @@ export const TARGET_FIELDS: Fields<TargetSettings> = {
     ],
     help: 'JPEG has no opacity and blurs values: normals, roughness and what is seen through are PNG then.',
   },
+  compression: {
+    type: 'choice',
+    label: 'Numbers',
+    called: 'compression',
+    when: (settings) => has(settings, ({ compressions }) => compressions !== undefined),
+    choices: [
+      { value: undefined, label: 'as they are' },
+      { value: 'meshopt', label: 'packed (meshopt)' },
+    ],
+    help: 'Packed, positions are rounded to a 65,536th of the reach of each part, normals to bytes; the receiver has to know the extension.',
+  },
   cameras: keptOr('Cameras', 'left out'),
   lights: keptOr('Lights', 'left out'),
   movements: keptOr('Movements', 'left out'),
@@ -201,6 +230,8 @@ function problemOf(settings: TargetSettings): string | undefined {
   const { title, units, ups } = writer;
   if (settings.unit && !units.includes(settings.unit))
     return `${title} is in ${units.join(', ')}, not in ${settings.unit}.`;
+  if (settings.compression && !writer.compressions?.[settings.compression])
+    return `${title} does not know ${settings.compression}.`;
   if (settings.up && !ups.includes(settings.up)) return `${title} has ${ups.join(' or ')} up, not ${settings.up}.`;
   return undefined;
 }

@@ -12,6 +12,7 @@ import { materialOfSlot } from '../../scene/takeoff.ts';
 import type { Scene, SceneNode } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
 import { GltfAnimations } from './animations.ts';
+import { pack, TOLERANCE } from './compress.ts';
 import { GltfMaterials } from './materials.ts';
 import { PictureNames } from '../pictureFiles.ts';
 import type { WriteOptions, Writer, WrittenFile } from '../writer.ts';
@@ -21,6 +22,7 @@ const common: Omit<Writer, 'target' | 'title' | 'ending' | 'write' | 'rows'> = {
   ups: ['y'],
   states: { unit: true, up: true },
   structure: 'tree',
+  compressions: { meshopt: TOLERANCE },
   places: 'own',
   precision: 'single',
   carries: { meshes: true,
@@ -174,7 +176,9 @@ async function documentOf(scene: Scene, blobs: BlobStore, name: string, options:
       return out;
     }
   }
-  return { document, io: new ExactIO().registerExtensions(extensions.ALL_EXTENSIONS) };
+  const io = new ExactIO().registerExtensions(extensions.ALL_EXTENSIONS);
+  if (options.compression === 'meshopt') io.registerDependencies(await pack(document, extensions));
+  return { document, io };
 }
 
 /** Move, turn and scale of a node, where they are any. */

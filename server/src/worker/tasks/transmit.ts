@@ -58,9 +58,10 @@ export const transmit: Runner = async (task, context, progress, signal) => {
 };
 
 function sentOutput({ files, figures, ...output }: Output): SentOutput {
-  const { name, settings, way, readBack, carryOver, error } = output;
+  const { name, piece, settings, way, readBack, carryOver, error } = output;
   return {
     name,
+    ...(piece === undefined ? {} : { piece }),
     settings,
     way,
     files: files.map((file) => file.name),

@@ -36,14 +36,15 @@ const compared = computed(() => (props.sent.outputs.length === 1 ? 0 : shown.val
       <span :class="holds ? 'good' : 'bad'">{{ holds ? 'holds' : 'differs' }}</span>
     </header>
     <p class="quiet">
-      {{ made }} · version {{ sent.version }} · {{ counted(sent.outputs.length, 'target') }},
+      {{ made }} · version {{ sent.version }} ·
+      {{ counted(new Set(sent.outputs.map((output) => output.name)).size, 'target') }},
       {{ counted(sent.files.length, 'file') }}, {{ formatBytes(bytes) }}
     </p>
     <template v-if="open">
       <ul>
         <li v-for="(output, i) in sent.outputs" :key="i">
           <div class="output">
-            <span class="clip" :title="summaryOfTarget(output.settings)">{{ output.name }}</span>
+            <span class="clip" :title="summaryOfTarget(output.settings)">{{ output.piece ?? output.name }}</span>
             <span class="quiet figures"
               ><template v-if="!output.error"
                 >{{ formatCount(output.triangles ?? 0) }} triangles, {{ formatBytes(bytesOf(output)) }}</template

@@ -22,7 +22,7 @@ const emit = defineEmits<{
 const store = useJob();
 const writer = computed(() => writerFor(props.target.settings.format));
 /** Seldom changed: they stand behind one more step. */
-const SELDOM = new Set(['cameras', 'lights', 'movements', 'lines', 'metadata', 'names', 'pivots', 'kind']);
+const SELDOM = new Set(['cameras', 'lights', 'movements', 'lines', 'metadata', 'names', 'pivots', 'kind', 'split']);
 const all = ref(false);
 
 const fields = computed(() =>

@@ -58,6 +58,7 @@ export function useTargets() {
       const writer = writerFor(settings.format);
       if (settings.unit && !writer?.units.includes(settings.unit)) delete settings.unit;
       if (settings.up && !writer?.ups.includes(settings.up)) delete settings.up;
+      if (settings.compression && !writer?.compressions?.[settings.compression]) delete settings.compression;
       change(id, { settings });
     },
     /** @param name of a ready-made one */
