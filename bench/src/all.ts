@@ -16,6 +16,7 @@ for (const name of [
   'meshes',
   'evaluate',
   'save',
+  'transmit',
   'page',
 ]) {
   process.stdout.write(`\n${name}\n`);

@@ -205,7 +205,7 @@ export function unit(q: readonly number[]): number[] {
 }
 
 /** How much a node is turned between two places, radians. */
-function angleBetween(a: Matrix, b: Matrix): number {
+export function angleBetween(a: Matrix, b: Matrix): number {
   const [p, q] = [decomposed(a).rotation, decomposed(b).rotation];
   return 2 * Math.acos(Math.min(1, Math.abs(p.reduce((sum, value, i) => sum + value * q[i], 0))));
 }

@@ -31,6 +31,10 @@ export function movementsOf({ motion }: SceneNode, scene: Scene, keys: Map<strin
 const MOMENTS = 5;
 /** Places differ by no more than this share of their lengths: times and values are in single precision. */
 const SHARE = 1e-5;
+/** And no more between keys, where curves are written as short straight ways. */
+const BETWEEN = 5e-3;
+/** Seconds of a jump: nobody sees what is in it. */
+const JUMP = 2e-3;
 
 /** What stands still all the time is no movement: some formats cannot say that nothing changes. */
 function moves({ times, at }: Movement): boolean {
@@ -46,15 +50,22 @@ export function sameMovements(all: readonly Movement[], allFound: readonly Movem
       const other = found[i];
       if (movement.animation !== other.animation) return false;
       const { times } = other;
-      return Array.from(
-        { length: MOMENTS },
-        (_, n) => times[Math.round((n * (times.length - 1)) / (MOMENTS - 1))],
-      ).every((time) => samePlace(movement.at(time), other.at(time)));
+      const at = (n: number) => times[Math.round((n * (times.length - 1)) / (MOMENTS - 1))];
+      const moments = Array.from({ length: MOMENTS }, (_, n) => at(n));
+      // Between keys too: what goes another way from one to the next is another movement.
+      const between = moments.flatMap((time) => {
+        const next = times[times.indexOf(time) + 1];
+        return next === undefined || next - time < JUMP ? [] : [(time + next) / 2];
+      });
+      return (
+        moments.every((time) => samePlace(movement.at(time), other.at(time))) &&
+        between.every((time) => samePlace(movement.at(time), other.at(time), BETWEEN))
+      );
     })
   );
 }
 
-function samePlace(a: Matrix, b: Matrix): boolean {
+function samePlace(a: Matrix, b: Matrix, share = SHARE): boolean {
   const reach = Math.max(1, ...a.map(Math.abs));
-  return a.every((value, i) => Math.abs(value - b[i]) <= reach * SHARE);
+  return a.every((value, i) => Math.abs(value - b[i]) <= reach * share);
 }

@@ -1,5 +1,5 @@
 /** The moments at which a movement is written by its places, so that going straight between them is what its keys mean. */
-import { keyTimes, movingAnimations, placeAt, placedTrack } from '../scene/motion.ts';
+import { angleBetween, keyTimes, movingAnimations, placeAt, placedTrack, timesBetween } from '../scene/motion.ts';
 import type { AnimationKeys, Track } from '../scene/motion.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import type { Motion, Scene } from '../scene/types.ts';
@@ -24,16 +24,23 @@ export function momentsOf(track: Track): number[] {
   return out;
 }
 
-/** Where a node is in an animation, moment by moment; undefined where it does not move in it. Seconds. */
+/**
+ * Where a node is in an animation, moment by moment; undefined where it does not move in it. Seconds.
+ * @param byMatrix going straight from matrix to matrix is no turn: then there are moments in between where it turns
+ */
 export function placesIn(
   motion: Motion,
   id: string,
   keys: ReadonlyMap<string, AnimationKeys>,
+  { byMatrix = false } = {},
 ): { time: number; place: Matrix }[] | undefined {
   const track = keys.get(id)?.tracks[motion.tracks[id]];
   if (!track) return undefined;
   // What steps did before and after a movement bends its way: then it has more keys.
-  return momentsOf(placedTrack(motion, track)).map((time) => ({ time, place: placeAt(motion, track, time) }));
+  const moments = momentsOf(placedTrack(motion, track));
+  const turned = (from: number, to: number) => angleBetween(placeAt(motion, track, from), placeAt(motion, track, to));
+  const times = byMatrix ? timesBetween(moments, turned) : moments;
+  return times.map((time) => ({ time, place: placeAt(motion, track, time) }));
 }
 
 /** Animations that move something, with how long each takes, seconds. */

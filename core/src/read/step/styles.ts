@@ -153,7 +153,12 @@ export function readStyles(file: Part21): Styles {
       if (!(value instanceof Ref)) return;
       const next = file.indexOf(value.id);
       if (next >= 0 && file.is(next, 'SURFACE_STYLE_TRANSPARENT')) opacity = 1 - clamp(file.args(next)[0]);
-      else colour ??= colourOfEntity(value.id);
+      else {
+        // Many files say the colour twice, and how much goes through beside the second only.
+        const own = colourOfEntity(value.id);
+        colour ??= own;
+        if (own) opacity = Math.min(opacity, own.opacity);
+      }
     };
     // `SURFACE_STYLE_USAGE(.NEGATIVE., …)` styles the inside only.
     if (args[0] instanceof Enumeration && args[0].name === 'NEGATIVE') return null;

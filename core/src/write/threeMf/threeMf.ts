@@ -2,8 +2,6 @@
  * Writes a scene as 3MF (3D Manufacturing Format, core 1.3 with materials and properties 1.2): rows as objects with components, parts
  * that show the same shape as one object, base materials, pictures, colours of points.
  */
-import { zipSync } from 'fflate';
-import type { Zippable } from 'fflate';
 import { factsOf } from '../../scene/facts.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import { isIdentity } from '../../scene/matrix.ts';
@@ -12,6 +10,8 @@ import type { BlobStore } from '../../surroundings.ts';
 import { bodiesOf } from '../bodies.ts';
 import { PictureFiles } from '../pictureFiles.ts';
 import { XmlText } from '../xml.ts';
+import { deflated, zipOf } from '../zip.ts';
+import type { ZipEntry } from '../zip.ts';
 import type { FileUnit, WriteOptions, Writer, WrittenFile } from '../writer.ts';
 import { ThreeMfMaterials } from './materials.ts';
 import { writeMesh } from './mesh.ts';
@@ -67,24 +67,19 @@ async function writeThreeMf(
       xml.leaf('item', { objectid: id, ...placeOf(transform) });
   });
   xml.end();
-  const encode = (text: XmlText) => text.bytes();
-  const parts: Zippable = {
-    '[Content_Types].xml': encode(contentTypes()),
-    '_rels/.rels': encode(relationships([{ type: `${RELATED}/3dmodel`, target: `/${MODEL}` }])),
-    [MODEL]: xml.bytes(),
-  };
-  if (files.files.length > 0)
-    parts[`3D/_rels/3dmodel.model.rels`] = encode(
-      relationships(files.files.map((file) => ({ type: `${RELATED}/3dtexture`, target: `/${file.name}` }))),
-    );
+  const parts = [
+    { name: '[Content_Types].xml', bytes: contentTypes().bytes() },
+    { name: '_rels/.rels', bytes: relationships([{ type: `${RELATED}/3dmodel`, target: `/${MODEL}` }]).bytes() },
+    { name: MODEL, bytes: xml.bytes() },
+  ];
+  const related = files.files.map((file) => ({ type: `${RELATED}/3dtexture`, target: `/${file.name}` }));
+  if (related.length > 0) parts.push({ name: '3D/_rels/3dmodel.model.rels', bytes: relationships(related).bytes() });
+  const entries: ZipEntry[] = [];
+  for (const part of parts) entries.push({ ...part, packed: await deflated(part.bytes) });
   // Pictures are packed already.
-  for (const file of files.files) parts[file.name] = [file.bytes, { level: 0 }];
-  const bytes = zipSync(parts, { level: 4, mtime: STAMP });
+  const bytes = zipOf([...entries, ...files.files]);
   return [{ name: `${name}.3mf`, mime: 'model/3mf', bytes }];
 } // prettier-ignore
-
-/** The same content is the same file. */
-const STAMP = '1980-01-01T00:00:00';
 
 function contentTypes(): XmlText {
   const xml = new XmlText();

@@ -3,7 +3,7 @@ import type { Mesh } from '../../mesh/mesh.ts';
 import { placedMesh } from '../../mesh/placed.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import { uvName } from './materials.ts';
-import { double, float } from './text.ts';
+import { decimalsFor } from '../pieces.ts';
 import type { UsdText } from './text.ts';
 
 /** Name of the prim that shows what a row shows, where that has others below it, or is an instance. */
@@ -58,9 +58,9 @@ export function writeBody(text: UsdText, mesh: Mesh, offset: Matrix, look: Geome
   if (mesh.indices.length === 0) return;
   text.line(`uniform bool doubleSided = ${doubleSided ? 1 : 0}`);
   text.line('uniform token subdivisionScheme = "none"');
-  text.list('int[] faceVertexCounts', new Uint8Array(mesh.indices.length / 3).fill(3), 1, double);
+  text.list('int[] faceVertexCounts', new Uint8Array(mesh.indices.length / 3).fill(3), 1, 0);
   text.endList();
-  text.list('int[] faceVertexIndices', indices, 1, double);
+  text.list('int[] faceVertexIndices', indices, 1, 0);
   text.endList();
   list(text, 'normal3f[] normals', normals, 3, VERTEX);
   if (materials !== undefined && all === undefined) writeSubsets(text, mesh, materials === 'elsewhere' ? [] : [...materials]);
@@ -71,7 +71,7 @@ export const BINDS = 'prepend apiSchemas = ["MaterialBindingAPI"]';
 const VERTEX = ' (interpolation = "vertex")';
 
 function list(text: UsdText, head: string, values: ArrayLike<number>, width: number, metadata = ''): void {
-  text.list(head, values, width, float);
+  text.list(head, values, width, decimalsOf(values));
   text.endList(metadata);
 }
 
@@ -90,7 +90,7 @@ function writeLines(text: UsdText, points: ArrayLike<number>): void {
   writeExtent(text, points);
   text.line('uniform token type = "linear"');
   text.line('uniform token wrap = "nonperiodic"');
-  text.list('int[] curveVertexCounts', new Uint8Array(points.length / 6).fill(2), 1, double);
+  text.list('int[] curveVertexCounts', new Uint8Array(points.length / 6).fill(2), 1, 0);
   text.endList();
   list(text, 'point3f[] points', points, 3);
 }
@@ -116,7 +116,7 @@ function writeSubsets(text: UsdText, { groups }: Mesh, materials: readonly strin
       'int[] indices',
       Uint32Array.from({ length: count / 3 }, (_, i) => start / 3 + i),
       1,
-      double,
+      0,
     );
     text.endList();
     if (path) text.line(`rel material:binding = <${path}>`);
@@ -126,3 +126,10 @@ function writeSubsets(text: UsdText, { groups }: Mesh, materials: readonly strin
 
 /** Name of the prim of the faces of a slot. */
 export const subsetName = (slot: number) => `Slot${slot}`;
+
+/** As many as tell every number from its neighbours in single precision, at the largest of them. */
+function decimalsOf(values: ArrayLike<number>): number {
+  let reach = 0;
+  for (let i = 0; i < values.length; i++) reach = Math.max(reach, Math.abs(values[i]));
+  return Math.min(18, decimalsFor(reach) + 1);
+}

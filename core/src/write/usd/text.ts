@@ -1,16 +1,11 @@
 /** The text of a layer of USD (usda), put together piece by piece: numbers, strings, names of prims. */
-
-/** Characters after which text becomes bytes: one string of a large model would be longer than strings may be. */
-const PIECE = 1 << 20;
+import { Pieces } from '../pieces.ts';
 
 /** Levels that are set in. */
 const DEEPEST = 8;
 
 export class UsdText {
-  readonly #encoder = new TextEncoder();
-  readonly #done: Uint8Array[] = [];
-  #open: string[] = [];
-  #length = 0;
+  readonly #pieces = new Pieces();
   #depth = 0;
 
   line(text: string): void {
@@ -24,9 +19,7 @@ export class UsdText {
 
   /** Text as it is, within a line. */
   piece(text: string): void {
-    this.#open.push(text);
-    this.#length += text.length;
-    if (this.#length > PIECE) this.#flush();
+    this.#pieces.text(text);
   }
 
   /** A prim, or whatever stands in braces, up to the end. @param metadata lines between parentheses */
@@ -51,15 +44,19 @@ export class UsdText {
     this.end();
   }
 
-  /** An attribute that is a list. @param each text of the value that begins at a number of the list */
-  list(head: string, values: ArrayLike<number>, width: number, each: (value: number) => string): void {
-    this.piece(`${this.#indent}${head} = [`);
+  /** An attribute that is a list of values of so many numbers each. @param decimals of a number at most */
+  list(head: string, values: ArrayLike<number>, width: number, decimals: number): void {
+    const pieces = this.#pieces.text(`${this.#indent}${head} = [`);
     for (let i = 0; i < values.length; i += width) {
-      const own: string[] = [];
-      for (let k = 0; k < width; k++) own.push(each(values[i + k]));
-      this.piece(`${i > 0 ? ', ' : ''}${width > 1 ? `(${own.join(', ')})` : own[0]}`);
+      if (i > 0) pieces.sign(COMMA).sign(BLANK);
+      if (width > 1) pieces.sign(OPEN);
+      for (let k = 0; k < width; k++) {
+        if (k > 0) pieces.sign(COMMA).sign(BLANK);
+        pieces.number(values[i + k], decimals);
+      }
+      if (width > 1) pieces.sign(CLOSE);
     }
-    this.piece(']');
+    pieces.text(']');
   }
 
   /** Ends the line of a list. @param metadata of the attribute */
@@ -68,36 +65,14 @@ export class UsdText {
   }
 
   bytes(): Uint8Array {
-    this.#flush();
-    const out = new Uint8Array(this.#done.reduce((sum, { length }) => sum + length, 0));
-    let at = 0;
-    for (const piece of this.#done) {
-      out.set(piece, at);
-      at += piece.length;
-    }
-    return out;
-  }
-
-  #flush(): void {
-    this.#done.push(this.#encoder.encode(this.#open.join('')));
-    this.#open = [];
-    this.#length = 0;
+    return this.#pieces.bytes();
   }
 }
+
+const [COMMA, BLANK, OPEN, CLOSE] = [44, 32, 40, 41];
 
 /** A number in double precision; what is none is nothing. */
 export const double = (value: number) => (Number.isFinite(value) ? String(value) : '0');
-
-/** A number in single precision, in as few digits as tell it from its neighbours. */
-export function float(value: number): string {
-  if (Number.isInteger(value) && Math.abs(value) < 1e7) return String(value);
-  const single = Math.fround(value);
-  for (const digits of [6, 7, 8]) {
-    const text = Number(single.toPrecision(digits));
-    if (Math.fround(text) === single) return String(text);
-  }
-  return Number.isFinite(single) ? String(Number(single.toPrecision(9))) : '0';
-}
 
 export const tuple = (values: ArrayLike<number>, each = double) => `(${Array.from(values, each).join(', ')})`;
 

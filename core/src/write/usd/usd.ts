@@ -19,9 +19,10 @@ import { picturesOf, writeMaterial } from './materials.ts';
 import { clipsOf, CODES, writePlace } from './movements.ts';
 import type { Clip } from './movements.ts';
 import { LIGHT_TYPES, writeCamera, writeLight } from './optics.ts';
-import { usdzOf } from './package.ts';
+
 import { PictureFiles } from '../pictureFiles.ts';
 import { walkRows } from '../walk.ts';
+import { zipOf } from '../zip.ts';
 import { double, PrimNames, quoted, UsdText } from './text.ts';
 
 const common: Omit<Writer, 'target' | 'title' | 'ending' | 'write'> = {
@@ -51,6 +52,9 @@ export const usdaWriter: Writer = {
   write: (scene, blobs, name, options) => writeUsd(scene, blobs, name, options),
 };
 
+/** Entries of a package begin at multiples of so many bytes (usdz specification 1.3, "Layout"). */
+const ALIGNMENT = 64;
+
 export const usdzWriter: Writer = {
   ...common,
   target: 'usdz',
@@ -58,7 +62,7 @@ export const usdzWriter: Writer = {
   ending: 'usdz',
   write: async (scene, blobs, name, options) => {
     const files = await writeUsd(scene, blobs, name, options);
-    return [{ name: `${name}.usdz`, mime: 'model/vnd.usdz+zip', bytes: usdzOf(files) }];
+    return [{ name: `${name}.usdz`, mime: 'model/vnd.usdz+zip', bytes: zipOf(files, ALIGNMENT) }];
   },
 };
 

@@ -1,0 +1,106 @@
+/** Sending: how small a scene of many placements gets, how fast each writer writes, and a hundred thousand rows written and read back. */
+import { TorusKnotGeometry } from 'three';
+import { MemoryBlobs } from '@noble-prism/core/memoryStores';
+import { figuresOf, packMesh } from '@noble-prism/core/mesh/mesh';
+import type { Mesh } from '@noble-prism/core/mesh/mesh';
+import { NodeTable } from '@noble-prism/core/scene/nodes';
+import { NodeWriter } from '@noble-prism/core/scene/nodeWriter';
+import { EMPTY_SCENE, NO_MATERIAL } from '@noble-prism/core/scene/types';
+import type { Scene } from '@noble-prism/core/scene/types';
+import { arrange } from '@noble-prism/core/transmit/targets/arrange';
+import { DEFAULT_TARGET, wayOf } from '@noble-prism/core/transmit/targets/target';
+import type { TargetSettings } from '@noble-prism/core/transmit/targets/target';
+import { readBack } from '@noble-prism/core/transmit/readback';
+import { MESH_WRITERS, writerFor } from '@noble-prism/core/write/formats';
+import { WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { MeshoptDecoder } from 'meshoptimizer';
+import { unzipSync } from 'fflate';
+import { print } from './report.ts';
+
+function knot(i: number, segments: number): Mesh {
+  const geometry = new TorusKnotGeometry(1, 0.3, segments, 12, 2 + (i % 3), 3 + (i % 5));
+  const indices = Uint32Array.from(geometry.index!.array);
+  return {
+    positions: new Float32Array(geometry.getAttribute('position').array),
+    normals: new Float32Array(geometry.getAttribute('normal').array),
+    indices,
+    groups: [{ slot: 0, start: 0, count: indices.length }],
+    edges: new Float32Array(),
+  };
+}
+
+/** @param distinct shapes, placed in turn */
+async function placed(count: number, distinct: number, segments: number): Promise<{ scene: Scene; blobs: MemoryBlobs }> {
+  const blobs = new MemoryBlobs();
+  const meshes: Scene['meshes'] = {};
+  const hashes: string[] = [];
+  for (let i = 0; i < distinct; i++) {
+    const mesh = knot(i, segments + i);
+    const blob = packMesh(mesh);
+    const hash = await blobs.put(blob);
+    meshes[hash] = figuresOf(mesh, blob.length);
+    hashes.push(hash);
+  }
+  const rows = new NodeWriter('s');
+  for (let i = 0; i < count; i++)
+    rows.add({ parent: null, name: `Part ${i + 1}`, kind: 'part', transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, (i % 40) * 3, Math.floor(i / 1600) * 3, (Math.floor(i / 40) % 40) * 3, 1], mesh: hashes[i % distinct], materials: ['none'], layer: null }); // prettier-ignore
+  const nodes: NodeTable = rows.table();
+  return { scene: { ...EMPTY_SCENE, nodes, meshes, materials: { none: NO_MATERIAL } }, blobs };
+} // prettier-ignore
+
+async function write({ scene, blobs }: { scene: Scene; blobs: MemoryBlobs }, settings: Partial<TargetSettings>) {
+  const full: TargetSettings = { ...DEFAULT_TARGET, ...settings };
+  const writer = writerFor(full.format)!;
+  const arranged = await arrange(scene, blobs, full, writer);
+  const way = wayOf(full, writer);
+  const began = performance.now();
+  const files = await writer.write(arranged.written, blobs, 'x', { ...way, ...(full.compression ? { compression: full.compression } : {}) }); // prettier-ignore
+  const seconds = (performance.now() - began) / 1000;
+  return { files, seconds, bytes: files.reduce((sum, file) => sum + file.bytes.length, 0), arranged, writer, way };
+}
+
+const many = await placed(1000, 20, 80);
+const stl = await write(many, { format: 'stl' });
+const glb = await write(many, { format: 'glb', metadata: 'left' });
+const packed = await write(many, { format: 'glb', metadata: 'left', compression: 'meshopt' });
+const io = new WebIO().registerExtensions(ALL_EXTENSIONS).registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
+for (const [what, sent, aim] of [['GLB', glb, 40], ['GLB, packed', packed, 150]] as const) {
+  const names = (await io.readBinary(sent.files[0].bytes)).getRoot().listNodes().filter((node) => node.getMesh());
+  print({
+    name: `1,000 placements of 20 parts as ${what}, beside one flat STL`,
+    value: stl.bytes / sent.bytes,
+    unit: 'times smaller',
+    aim: { least: aim },
+    note: `${(stl.bytes / 1e6).toFixed(1)} MB and ${(sent.bytes / 1e6).toFixed(3)} MB; another library finds ${new Set(names.map((node) => node.getName())).size} names`,
+  });
+} // prettier-ignore
+
+// Distinct shapes, so that every byte has to be made.
+const large = await placed(60, 60, 1500);
+for (const { target } of MESH_WRITERS) {
+  await write(large, { format: target });
+  const { bytes: sent, files: own, seconds } = await write(large, { format: target });
+  // What is packed was written before.
+  const bytes = target === '3mf' ? Object.values(unzipSync(own[0].bytes)).reduce((sum, part) => sum + part.length, 0) : sent; // prettier-ignore
+  print({
+    name: `Writing ${target}`,
+    value: bytes / 1e6 / seconds,
+    unit: 'MB/s',
+    aim: { least: target === 'glb' || target === 'gltf' ? 50 : 20 },
+    note: `${(bytes / 1e6).toFixed(0)} MB in ${seconds.toFixed(2)} s${bytes === sent ? '' : `, packed to ${(sent / 1e6).toFixed(0)} MB`}`,
+  });
+}
+
+const rows = await placed(100_000, 20, 10);
+const began = performance.now();
+const { files, arranged, writer, way } = await write(rows, { format: 'glb' });
+const wrote = (performance.now() - began) / 1000;
+const { holds } = await readBack(writer, files, arranged.scene, rows.blobs, { told: way });
+print({
+  name: '100,000 rows as GLB, written and read back',
+  value: (performance.now() - began) / 1000,
+  unit: 's',
+  aim: { most: 10 },
+  note: `${wrote.toFixed(1)} s of it written; read-back ${holds ? 'holds' : 'differs'}`,
+});
