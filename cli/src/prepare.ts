@@ -8,6 +8,7 @@ import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { stepKind } from '@noble-prism/core/steps/kinds';
 import { safeFileName } from '@noble-prism/core/transmit/fileNames';
+import { reportOf } from '@noble-prism/core/transmit/report';
 import { deliver, filesOf, holds } from '@noble-prism/core/transmit/transmit';
 import type { Output } from '@noble-prism/core/transmit/transmit';
 import { treeOf } from '@noble-prism/core/transmit/tree';
@@ -80,6 +81,8 @@ export async function prepare(options: Options) {
     for (const { name: path, bytes } of written) await writeWhole(join(options.out, path), bytes);
     const manifestFile = join(options.out, `${safeFileName(name)}.manifest.json`);
     await writeWhole(manifestFile, Buffer.from(`${JSON.stringify(delivery.manifest, null, 2)}\n`));
+    const reportFile = join(options.out, `${safeFileName(name)}.report.html`);
+    await writeWhole(reportFile, Buffer.from(reportOf(delivery.manifest, { name: safeFileName(name) })));
     seconds.write = clock();
 
     const figures = delivery.manifest.scene;
@@ -91,6 +94,7 @@ export async function prepare(options: Options) {
       outputs: [
         ...delivery.outputs.flatMap((output) => outputReport(output, options.out)),
         { file: manifestFile, format: 'manifest' },
+        { file: reportFile, format: 'report' },
       ],
       seconds,
       ...(options.tree ? { tree: await treeOf(scene, blobs) } : {}),

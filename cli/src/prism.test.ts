@@ -123,7 +123,7 @@ describe('prism prepare', () => {
     expect(json()).toMatchObject({
       scene: { parts: 2, meshes: 1, triangles: 8, uniqueTriangles: 4, materials: 1, layers: 1 },
       steps: [{ kind: 'tessellate' }, { kind: 'turn' }, { kind: 'finishes', changed: 2 }],
-      outputs: [{ format: 'glb', readBack: { holds: true } }, { format: 'manifest' }],
+      outputs: [{ format: 'glb', readBack: { holds: true } }, { format: 'manifest' }, { format: 'report' }],
       seconds: {
         survey: expect.any(Number),
         build: expect.any(Number),
@@ -135,7 +135,7 @@ describe('prism prepare', () => {
     const bounds = (json().scene as { bounds: { max: number[] } }).bounds;
     expect(bounds.max[0]).toBeCloseTo(0.07, 6);
     expect(bounds.max[1]).toBeCloseTo(0.02, 6);
-    expect(readdirSync(out).sort()).toEqual(['unit.glb', 'unit.manifest.json']);
+    expect(readdirSync(out).sort()).toEqual(['unit.glb', 'unit.manifest.json', 'unit.report.html']);
     expect(readFileSync(join(out, 'unit.glb')).toString('latin1', 0, 4)).toBe('glTF');
   });
 
@@ -170,9 +170,10 @@ describe('prism prepare', () => {
         { target: 'Nothing', format: 'glb', error: { code: 'no-geometry' } },
         { format: 'usda', readBack: { holds: true } },
         { format: 'manifest' },
+        { format: 'report' },
       ],
     });
-    expect(readdirSync(out).sort()).toEqual(['unit.manifest.json', 'unit.usda']);
+    expect(readdirSync(out).sort()).toEqual(['unit.manifest.json', 'unit.report.html', 'unit.usda']);
     expect(readFileSync(join(out, 'unit.usda'), 'utf8')).toContain('metersPerUnit = 0.01');
   });
 

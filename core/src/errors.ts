@@ -41,7 +41,7 @@ export class PrismError extends Error {
   }
 
   /** The plain object that goes over the wire and into `--json`. */
-  toJSON(): { code: ErrorCode; message: string; file?: string; where?: string } {
+  toJSON(): ErrorJson {
     return { code: this.code, message: this.message, file: this.file, where: this.where };
   }
 }
@@ -67,4 +67,9 @@ export interface Warning {
 }
 
 /** An error as it goes over a wire or into a file. */
-export type ErrorJson = ReturnType<PrismError['toJSON']>;
+export interface ErrorJson {
+  code: ErrorCode;
+  message: string;
+  file?: string;
+  where?: string;
+}

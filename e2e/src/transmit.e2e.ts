@@ -188,5 +188,14 @@ test('after a change the same is sent again with one key; a target that fails co
   const { name, bytes } = await downloaded(bench, /\.glb$/);
   expect(name).toMatch(/^Again_v\d+\.glb$/);
   expect(new TextDecoder('latin1').decode(bytes)).toContain('"name":"Canopy"');
+  // What is different from what was sent before; and the page that goes with it.
+  await latest.getByRole('button', { name: 'What changed' }).click();
+  await expect(latest.getByRole('definition').filter({ hasText: /Canopy$/ })).toBeVisible();
+  await expect(latest.getByRole('definition').filter({ hasText: /Roof$/ })).toBeVisible();
+  const [report] = await Promise.all([page.waitForEvent('download'), latest.getByRole('link', { name: 'Report' }).click()]);
+  await page.setContent(await readFile(await report.path(), 'utf8'));
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Again');
+  await expect(page.getByRole('img')).toHaveJSProperty('complete', true);
+  await expect(page.getByRole('cell', { name: /Nothing is left to send as 3MF/ })).toBeVisible();
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore

@@ -327,7 +327,10 @@ describe('sending', () => {
     expect(whole).toHaveLength(84 + 24 * 50);
     const zip = `${server.url}/api/transmittals/${id}/file`;
     const all = new Uint8Array(await (await fetch(zip)).arrayBuffer());
-    expect(Object.keys(unzipSync(all)).sort()).toEqual([`Station_v${version}.glb`, `Station_v${version}.manifest.json`, `Station_v${version}_mm.stl`]);
+    expect(Object.keys(unzipSync(all)).sort()).toEqual([`Station_v${version}.glb`, `Station_v${version}.manifest.json`, `Station_v${version}.report.html`, `Station_v${version}_mm.stl`]);
+    const report = await (await fetch(`${server.url}/api/transmittals/${id}/report`)).text();
+    expect(report).toContain(`<td>Station_v${version}_mm.stl</td>`);
+    expect(report).toContain('Nothing is left to send as 3MF');
     // Broken off in the middle, and taken up again.
     const rest = await fetch(zip, { headers: { Range: 'bytes=100-' } });
     expect([rest.status, rest.headers.get('Content-Range')]).toEqual([206, `bytes 100-${all.length - 1}/${all.length}`]);

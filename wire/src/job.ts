@@ -103,6 +103,8 @@ export interface Transmittal<Time = string> {
   /** All files, each once. */
   files: SentFile[];
   outputs: SentOutput[];
+  /** Blob with the page that people read, where there is one. */
+  report: string | null;
   /** Folder on the server that the files lie in too. */
   folder: string | null;
   /** Who sent it. */

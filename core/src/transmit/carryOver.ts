@@ -79,6 +79,8 @@ function askedFor(aspect: Aspect, settings: TargetSettings, writer: Writer): Ask
       return settings.lines === 'left' ? left : undefined;
     case 'movements':
       if (settings.movements === 'left') return left;
+      if (settings.speed !== undefined || settings.from !== undefined || settings.to !== undefined)
+        return { state: 'changed', how: 'faster or slower, or a part of them, as this target asks' };
       return settings.hierarchy !== 'kept' && isTree
         ? { state: 'changed', how: 'those of assemblies go with their assemblies' }
         : undefined;

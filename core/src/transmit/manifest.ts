@@ -30,7 +30,14 @@ export interface TransmittalManifest {
   outputs: OutputManifest[];
   /** Where the origin of the job lies, where that was said; metres and radians. */
   origin?: SceneOrigin;
-  sources: { name: string; format: string; schema: string; unit: string }[];
+  sources: {
+    name: string;
+    /** Counted from 1, where the job counts them. */
+    revision?: number;
+    format: string;
+    schema: string;
+    unit: string;
+  }[];
   steps: { kind: string; on: boolean; summary: string }[];
   /** Of the job, before targets left anything out. */
   scene: TakeOff & { bounds?: Box };
@@ -72,7 +79,14 @@ export async function manifestOf(
   scene: Scene,
   blobs: BlobStore,
   outputs: readonly Output[],
-  about: { title: string; made: string; steps: readonly Step[]; measures: readonly Measured[] },
+  about: {
+    title: string;
+    made: string;
+    steps: readonly Step[];
+    measures: readonly Measured[];
+    /** By id of the source. */
+    revisions?: ReadonlyMap<string, number>;
+  },
 ): Promise<TransmittalManifest> {
   const bounds = await exactBounds(scene, blobs);
   const movements = movingAnimations(scene).map(({ name, duration, nodes }) => ({ name, duration, nodes }));
@@ -82,7 +96,10 @@ export async function manifestOf(
     made: about.made,
     outputs: outputs.map(outputManifest),
     ...(scene.origin ? { origin: scene.origin } : {}),
-    sources: scene.sources.map(({ name, format, schema, unit }) => ({ name, format, schema, unit: unit.name })),
+    sources: scene.sources.map(({ id, name, format, schema, unit }) => {
+      const revision = about.revisions?.get(id);
+      return { name, ...(revision === undefined ? {} : { revision }), format, schema, unit: unit.name };
+    }),
     steps: about.steps.map((step) => ({ kind: step.kind, on: step.on, summary: summaryOf(step) })),
     scene: { ...takeOff(scene), ...(bounds ? { bounds } : {}) },
     parts: partsOf(scene),

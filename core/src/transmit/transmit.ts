@@ -59,6 +59,8 @@ export interface DeliveryOptions {
   measures?: readonly Measured[];
   /** Time of making, ISO 8601. */
   made: string;
+  /** Numbers of the revisions of the sources, by their ids. */
+  revisions?: ReadonlyMap<string, number>;
   pictures?: PictureCodec;
   workbench?: Workbench;
   progress?: (progress: Progress) => void;
@@ -91,7 +93,13 @@ export async function deliver(prepared: Scene, blobs: BlobStore, options: Delive
     }
   }
   options.progress?.({ what: 'Writing the manifest', done: total - 1, total });
-  const manifest = await manifestOf(prepared, blobs, outputs, { title, made, steps, measures });
+  const manifest = await manifestOf(prepared, blobs, outputs, {
+    title,
+    made,
+    steps,
+    measures,
+    ...(options.revisions ? { revisions: options.revisions } : {}),
+  });
   options.progress?.({ what: 'Done', done: total, total });
   return { outputs, manifest };
 }

@@ -212,6 +212,12 @@ export const MIGRATIONS: Record<string, Migration> = {
         .execute();
     },
   },
+  '009-reports': {
+    async up(db: Kysely<unknown>) {
+      // Those that were made before have none.
+      await db.schema.alterTable('transmittals').addColumn('report', 'text').execute();
+    },
+  },
 };
 
 /** Settings of a target at the time of that migration. */

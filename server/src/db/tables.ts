@@ -106,6 +106,8 @@ export interface TransmittalsTable {
   name: string;
   files: Json<SentFile[]>;
   manifest: string;
+  /** Blob with the page that people read; null of those made before there was one. */
+  report: ColumnType<string | null, string | null | undefined, string | null>;
   outputs: Json<SentOutput[]>;
   /** Folder of deliveries on the server that the files lie in too. */
   folder: ColumnType<string | null, string | null | undefined, string | null>;

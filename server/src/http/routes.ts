@@ -424,13 +424,14 @@ export const ROUTES: readonly Route[] = [
       'Downloads a transmittal: its file, or a zip of all with the manifest where it has several; ranges are answered',
     answer: 'The bytes.',
     handle: async (ctx, _body, { db, blobs }) => {
-      const { id, name, files, manifest } = await findTransmittal(db, ctx.params.transmittal);
+      const { id, name, files, manifest, report } = await findTransmittal(db, ctx.params.transmittal);
       const [only, ...others] = files;
       if (others.length === 0)
         return download(ctx, { name: only.name, mime: only.mime, tag: only.blob }, await blobs.get(only.blob));
       const entries: Record<string, Uint8Array> = {};
       for (const file of files) entries[file.name] = await blobs.get(file.blob);
       entries[`${name}.manifest.json`] = await blobs.get(manifest);
+      if (report) entries[`${name}.report.html`] = await blobs.get(report);
       return download(ctx, { name: `${name}.zip`, mime: 'application/zip', tag: id }, zipOf(entries));
     },
   },
@@ -456,6 +457,17 @@ export const ROUTES: readonly Route[] = [
       const { name, manifest } = await findTransmittal(db, ctx.params.transmittal);
       const about = { name: `${name}.manifest.json`, mime: 'application/json', tag: manifest };
       return download(ctx, about, await blobs.get(manifest));
+    },
+  },
+  {
+    method: 'get',
+    path: '/api/transmittals/:transmittal/report',
+    summary: 'Downloads the report of a transmittal: one page of HTML that can be printed',
+    answer: 'The bytes.',
+    handle: async (ctx, _body, { db, blobs }) => {
+      const { name, report } = await findTransmittal(db, ctx.params.transmittal);
+      if (!report) throw new PrismError('not-found', 'This transmittal was made before there were reports.');
+      return download(ctx, { name: `${name}.report.html`, mime: 'text/html', tag: report }, await blobs.get(report));
     },
   },
   {

@@ -38,7 +38,7 @@ export class EvaluationService {
   async version(
     job: string,
     number?: number,
-  ): Promise<{ evaluation: Evaluation; version: { number: number; steps: Step[] } }> {
+  ): Promise<{ evaluation: Evaluation; version: { number: number; steps: Step[]; sources: string[] } }> {
     const { db } = this.context;
     const version = number === undefined ? (await findJob(db, job)).version : await findVersion(db, job, number);
     return { evaluation: await this.#evaluated(job, version), version };

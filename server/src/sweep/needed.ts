@@ -28,9 +28,10 @@ export async function needed(db: Db, blobs: BlobStore): Promise<Needed> {
 
   const jobs = await db.selectFrom('jobs').select(['id', 'picture']).execute();
   for (const { picture } of jobs) add(picture);
-  for (const sent of await db.selectFrom('transmittals').select(['files', 'manifest']).execute()) {
+  for (const sent of await db.selectFrom('transmittals').select(['files', 'manifest', 'report']).execute()) {
     for (const { blob } of sent.files) add(blob);
     add(sent.manifest);
+    add(sent.report);
   }
   const open = await db.selectFrom('tasks').select('payload').where('state', 'in', ['queued', 'running']).execute();
   for (const { payload } of open) for (const hash of hashesIn(JSON.stringify(payload))) add(hash);

@@ -3,6 +3,7 @@ import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
 import { PrismError } from '@noble-prism/core/errors';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
+import type { TransmittalManifest } from '@noble-prism/core/transmit/manifest';
 import type { Target } from '@noble-prism/core/transmit/targets/target';
 import type {
   Job,
@@ -102,6 +103,7 @@ export const api = {
   /** @param solids by hash, at most {@link SOLIDS_AT_ONCE} */
   exact: (id: string, solids: string[]) => call<{ task: string }>('POST', `/api/jobs/${id}/exact`, { solids }),
   keepTargets: (id: string, targets: Target[]) => call<Job>('PUT', `/api/jobs/${id}/targets`, { targets }),
+  manifest: (transmittal: string) => call<TransmittalManifest>('GET', `/api/transmittals/${transmittal}/manifest`),
   send: (id: string, what: TransmitOrder) => call<{ task: string }>('POST', `/api/jobs/${id}/transmittals`, what),
 };
 

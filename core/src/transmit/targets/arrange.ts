@@ -8,6 +8,7 @@ import { ASSEMBLY, CAMERA, GONE, LIGHT } from '../../scene/nodes.ts';
 import { Rehanging } from '../../scene/rehang.ts';
 import { Rows } from '../../scene/rowSet.ts';
 import type { RowSet } from '../../scene/rowSet.ts';
+import { timed } from '../../scene/timed.ts';
 import type { MeshFigures, Scene } from '../../scene/types.ts';
 import { select } from '../../select/select.ts';
 import { joinStep } from '../../steps/join.ts';
@@ -48,7 +49,7 @@ export async function arrange(
 ): Promise<Arranged> {
   const { unit, up } = wayOf(settings, writer);
   let scene = withoutOthers(prepared, settings, writer, options.rows);
-  scene = sceneIn(scene, settings.coordinates);
+  scene = await timed(sceneIn(scene, settings.coordinates), blobs, settings);
   if (settings.hierarchy === 'assembly' && writer.structure === 'tree') scene = await collapsed(scene, blobs, options);
   if (settings.hierarchy === 'flat' || writer.structure !== 'tree') scene = flattened(scene);
   if (settings.pivots === 'baked' || writer.places === 'baked') scene = baked(withoutMovements(scene, writer));

@@ -30,6 +30,10 @@ export interface TargetSettings {
   cameras: 'kept' | 'left';
   lights: 'kept' | 'left';
   movements: 'kept' | 'left';
+  /** How many times as fast movements are, and the seconds between which they are sent. */
+  speed?: number;
+  from?: number;
+  to?: number;
   lines: 'kept' | 'left';
   metadata: 'kept' | 'left';
   pictures: 'kept' | 'left';
@@ -67,6 +71,20 @@ const keptOr = (label: string, left: string, help?: string) =>
       { value: 'left', label: left },
     ],
     ...(help ? { help } : {}),
+  }) as const;
+
+const seconds = (label: string, called: string, otherwise: string) =>
+  ({
+    type: 'quantity',
+    of: 'time',
+    unit: 's',
+    label,
+    called,
+    when: ({ movements }: TargetSettings) => movements === 'kept',
+    min: 0,
+    max: 86_400,
+    optional: { otherwise },
+    help: 'Of all movements; what lies outside is cut off.',
   }) as const;
 
 const has = (settings: TargetSettings, test: (writer: Writer) => boolean) => {
@@ -194,6 +212,20 @@ export const TARGET_FIELDS: Fields<TargetSettings> = {
   cameras: keptOr('Cameras', 'left out'),
   lights: keptOr('Lights', 'left out'),
   movements: keptOr('Movements', 'left out'),
+  speed: {
+    type: 'quantity',
+    of: 'factor',
+    unit: '×',
+    label: 'Speed',
+    called: 'speed of movements',
+    when: ({ movements }) => movements === 'kept',
+    min: 0.01,
+    max: 100,
+    optional: { meaning: 1 },
+    help: 'How many times as fast everything moves.',
+  },
+  from: seconds('From', 'beginning of movements', 'the beginning'),
+  to: seconds('To', 'end of movements', 'the end'),
   lines: keptOr('Lines and points', 'left out'),
   metadata: keptOr('Classes and properties', 'left out'),
   only: {
@@ -232,6 +264,8 @@ function problemOf(settings: TargetSettings): string | undefined {
     return `${title} is in ${units.join(', ')}, not in ${settings.unit}.`;
   if (settings.compression && !writer.compressions?.[settings.compression])
     return `${title} does not know ${settings.compression}.`;
+  if (settings.from !== undefined && settings.to !== undefined && settings.to <= settings.from)
+    return 'Movements have to end after they begin.';
   if (settings.up && !ups.includes(settings.up)) return `${title} has ${ups.join(' or ')} up, not ${settings.up}.`;
   return undefined;
 }

@@ -3,10 +3,14 @@ import { randomUUID } from 'node:crypto';
 import { PrismError } from '@noble-prism/core/errors';
 import { deliver, filesOf } from '@noble-prism/core/transmit/transmit';
 import type { Output } from '@noble-prism/core/transmit/transmit';
+import { reportOf } from '@noble-prism/core/transmit/report';
 import { safeFileName } from '@noble-prism/core/transmit/fileNames';
 import { nodePictures } from '@noble-prism/node/pictures';
 import type { SentFile, SentOutput, TransmitOrder } from '@noble-prism/wire/job';
-import { findJob } from '../../db/jobs.ts';
+import type { Db } from '../../db/connect.ts';
+import { findJob, pictureOf } from '../../db/jobs.ts';
+import { pictureType } from '../../http/pictureType.ts';
+import { listSources } from '../../db/sources.ts';
 import { addTransmittal } from '../../db/transmittals.ts';
 import { putInFolder } from '../../services/deliveries.ts';
 import { EvaluationService } from '../../services/evaluation.ts';
@@ -25,6 +29,7 @@ export const transmit: Runner = async (task, context, progress, signal) => {
     steps: version.steps,
     measures: evaluation.reports.flatMap(({ measured }) => measured ?? []),
     made: new Date().toISOString(),
+    revisions: await revisionsOf(context.db, task.job, version.sources),
     pictures: nodePictures,
     workbench: context.workbench,
     progress,
@@ -42,8 +47,18 @@ export const transmit: Runner = async (task, context, progress, signal) => {
   const id = String(task.payload.id ?? randomUUID());
   const manifestBytes = encoder.encode(`${JSON.stringify(manifest, null, 2)}\n`);
   const full = `${safeFileName(name)}_v${version.number}`;
-  const kept = { name: `${full}.manifest.json`, mime: 'application/json', bytes: manifestBytes };
-  const path = folder ? await putInFolder(context.deliveries, `${safeFileName(job.name)}/${full}`, [...files, kept]) : null; // prettier-ignore
+  const picture = await pictureOf(context.db, task.job);
+  const report = encoder.encode(
+    reportOf(manifest, {
+      name: full,
+      ...(picture ? { picture: dataUri(await context.blobs.get(picture)) } : {}),
+    }),
+  );
+  const beside = [
+    { name: `${full}.manifest.json`, mime: 'application/json', bytes: manifestBytes },
+    { name: `${full}.report.html`, mime: 'text/html', bytes: report },
+  ];
+  const path = folder ? await putInFolder(context.deliveries, `${safeFileName(job.name)}/${full}`, [...files, ...beside]) : null; // prettier-ignore
   await addTransmittal(context.db, {
     id,
     job: task.job,
@@ -52,10 +67,21 @@ export const transmit: Runner = async (task, context, progress, signal) => {
     files: JSON.stringify(sent),
     outputs: JSON.stringify(outputs.map(sentOutput)),
     manifest: await context.blobs.put(manifestBytes),
+    report: await context.blobs.put(report),
     folder: path,
   });
   return { transmittal: id };
 };
+
+function dataUri(bytes: Uint8Array): string {
+  return `data:${pictureType(bytes) ?? 'image/jpeg'};base64,${Buffer.from(bytes).toString('base64')}`;
+}
+
+/** Numbers of the revisions that a version shows, by slot. */
+async function revisionsOf(db: Db, job: string, shown: readonly string[]): Promise<Map<string, number>> {
+  const sources = await listSources(db, job);
+  return new Map(sources.filter(({ id }) => shown.includes(id)).map(({ slot, revision }) => [slot, revision]));
+}
 
 function sentOutput({ files, figures, ...output }: Output): SentOutput {
   const { name, piece, settings, way, readBack, carryOver, error } = output;

@@ -117,9 +117,10 @@ watch(
       Nothing yet. Each file is read back after it is written and compared with what was sent.
     </EmptyState>
     <SentEntry
-      v-for="sent in store.job?.transmittals"
+      v-for="(sent, i) in store.job?.transmittals"
       :key="sent.id"
       :sent="sent"
+      :before="store.job?.transmittals[i + 1]"
       :open="opened === sent.id"
       @toggle="opened = opened === sent.id ? undefined : sent.id"
       @remove="store.deleteTransmittal(sent.id)"

@@ -1,13 +1,34 @@
 <script setup lang="ts">
 /** A transmittal: what was sent when, what came out of each target, how it reads back, and ways to have it again. */
 import { computed, ref } from 'vue';
+import { changesBetween } from '@noble-prism/core/transmit/changes';
+import type { Change } from '@noble-prism/core/transmit/changes';
 import { counted, formatBytes, formatCount } from '@noble-prism/core/units';
 import { summaryOfTarget } from '@noble-prism/core/transmit/targets/target';
 import type { SentOutput, Transmittal } from '@noble-prism/wire/job';
+import { api } from '../../api/client';
 
-const props = defineProps<{ sent: Transmittal; open: boolean }>();
+const props = defineProps<{
+  sent: Transmittal;
+  /** The one before it, of which this is a newer state. */
+  before?: Transmittal;
+  open: boolean;
+}>();
 const emit = defineEmits<{ toggle: []; remove: []; again: [] }>();
 const doomed = ref(false);
+/** What is different from the one before, once somebody asks. */
+const changes = ref<Change[]>();
+const problem = ref('');
+async function compare(): Promise<void> {
+  problem.value = '';
+  if (changes.value || !props.before) return void (changes.value = undefined);
+  try {
+    const [before, after] = await Promise.all([props.before, props.sent].map(({ id }) => api.manifest(id)));
+    changes.value = changesBetween(before, after);
+  } catch (error) {
+    problem.value = (error as Error).message;
+  }
+}
 /** Output whose comparison is shown. */
 const shown = ref<number>();
 const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
@@ -103,9 +124,21 @@ const compared = computed(() => (props.sent.outputs.length === 1 ? 0 : shown.val
     <p class="links">
       <a :href="`/api/transmittals/${sent.id}/file`" download>{{ sent.files.length > 1 ? 'Files' : 'File' }}</a>
       <a :href="`/api/transmittals/${sent.id}/manifest`" download>Manifest</a>
+      <a v-if="sent.report" :href="`/api/transmittals/${sent.id}/report`" download>Report</a>
+      <button v-if="before" class="plain" :aria-expanded="!!changes" @click="compare">What changed</button>
       <button class="plain" :aria-label="`Send ${sent.name} again`" @click="emit('again')">Send again</button>
       <button class="plain" :aria-label="`Delete ${sent.name} of ${made}`" @click="doomed = !doomed">Delete…</button>
     </p>
+    <div v-if="changes" class="changes small">
+      <p class="quiet">Since {{ before?.name }} of {{ before && when.format(new Date(before.made_at)) }}:</p>
+      <p v-if="!changes.length">Nothing: the same sources, steps and parts.</p>
+      <dl v-for="{ what, items, more } in changes" :key="what">
+        <dt>{{ what }}</dt>
+        <dd v-for="item in items" :key="item">{{ item }}</dd>
+        <dd v-if="more" class="quiet">and {{ more }} more</dd>
+      </dl>
+    </div>
+    <p v-if="problem" class="bad small" role="alert">{{ problem }}</p>
     <p v-if="doomed" class="note" role="alert">
       The files and the manifest go for good.
       <button class="act danger" @click="emit('remove')">Delete</button>
@@ -170,6 +203,17 @@ a {
 }
 .note {
   font-size: 12px;
+}
+.changes {
+  margin: 4px 0;
+  overflow-wrap: anywhere;
+}
+.changes dt {
+  color: var(--ink-2);
+  margin-top: 4px;
+}
+.changes dd {
+  margin: 0 0 0 10px;
 }
 small {
   display: block;

@@ -22,7 +22,21 @@ const emit = defineEmits<{
 const store = useJob();
 const writer = computed(() => writerFor(props.target.settings.format));
 /** Seldom changed: they stand behind one more step. */
-const SELDOM = new Set(['cameras', 'lights', 'movements', 'lines', 'metadata', 'names', 'pivots', 'kind', 'split']);
+const SELDOM = new Set([
+  'cameras',
+  'lights',
+  'movements',
+  'lines',
+  'metadata',
+  'names',
+  'pivots',
+  'kind',
+  'split',
+  'speed',
+  'from',
+  'to',
+  'compression',
+]);
 const all = ref(false);
 
 const fields = computed(() =>
