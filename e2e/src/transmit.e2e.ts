@@ -63,7 +63,7 @@ test('four targets at once: each is written, read back and named, and one zip ho
   });
   [8000, 4000, 3200].forEach((size, axis) => expect(reach[axis]).toBeCloseTo(size, 1));
   const all = Object.keys(unzipSync((await downloaded(bench, 'Files')).bytes));
-  expect(all.map((file) => file.replace(/^Four-ways_v\d+/, '')).sort()).toEqual(['.3mf', '.glb', '.manifest.json', '.usdz', '_mm.stl']);
+  expect(all.map((file) => file.replace(/^Four-ways_v\d+/, '')).sort()).toEqual(['.3mf', '.glb', '.manifest.json', '.report.html', '.usdz', '_mm.stl']);
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore
 
@@ -192,10 +192,10 @@ test('after a change the same is sent again with one key; a target that fails co
   await latest.getByRole('button', { name: 'What changed' }).click();
   await expect(latest.getByRole('definition').filter({ hasText: /Canopy$/ })).toBeVisible();
   await expect(latest.getByRole('definition').filter({ hasText: /Roof$/ })).toBeVisible();
+  expect(bench.errors).toEqual([]);
   const [report] = await Promise.all([page.waitForEvent('download'), latest.getByRole('link', { name: 'Report' }).click()]);
   await page.setContent(await readFile(await report.path(), 'utf8'));
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Again');
   await expect(page.getByRole('img')).toHaveJSProperty('complete', true);
   await expect(page.getByRole('cell', { name: /Nothing is left to send as 3MF/ })).toBeVisible();
-  expect(bench.errors).toEqual([]);
 }); // prettier-ignore

@@ -16,7 +16,9 @@ type Part = TransmittalManifest['parts'][number];
 
 /** @returns nothing where both hold the same */
 export function changesBetween(before: TransmittalManifest, after: TransmittalManifest): Change[] {
-  const sources = differences(before.sources.map(sourceText), after.sources.map(sourceText));
+  // Where one of both does not know the revisions, they are no difference.
+  const numbered = [before, after].every(({ sources: all }) => all.every(({ revision }) => revision !== undefined));
+  const sources = differences(before.sources.map(sourceText(numbered)), after.sources.map(sourceText(numbered)));
   const steps = differences(before.steps.map(stepText), after.steps.map(stepText));
   const [old, now] = [byPath(before.parts), byPath(after.parts)];
   const added = [...now.keys()].filter((path) => !old.has(path));
@@ -43,8 +45,8 @@ const change = (what: string, all: readonly string[]): Change => ({
   more: Math.max(0, all.length - NAMED),
 });
 
-const sourceText = ({ name, revision }: TransmittalManifest['sources'][number]) =>
-  revision === undefined ? name : `${name}, revision ${revision}`;
+const sourceText = (isNumbered: boolean) => ({ name, revision }: TransmittalManifest['sources'][number]) =>
+  isNumbered ? `${name}, revision ${revision}` : name; // prettier-ignore
 const stepText = ({ kind, summary, on }: TransmittalManifest['steps'][number]) =>
   `${kind}: ${summary}${on ? '' : ' (off)'}`;
 

@@ -76,7 +76,11 @@ describe('schema of the manifest', () => {
 });
 
 describe('what changed between two transmittals', () => {
-  it('is nothing where nothing did', () => expect(changesBetween(first, structuredClone(first))).toEqual([]));
+  it('is nothing where nothing did, nor where only one of both counts revisions', () => {
+    expect(changesBetween(first, structuredClone(first))).toEqual([]);
+    const older = { ...first, sources: first.sources.map(({ revision: _, ...source }) => source) };
+    expect(changesBetween(older, first)).toEqual([]);
+  });
 
   it('is told by source, part and size', () => {
     const changes = changesBetween(first, later);

@@ -88,7 +88,7 @@ h1 { font-size: 22px; margin: 0 0 4px; }
 h2 { font-size: 14px; margin: 20px 0 6px; }
 header p { margin: 0; color: #5d5a54; }
 img { width: 300px; border: 1px solid #d8d3c7; }
-dl { display: grid; grid-template-columns: 190px 1fr; gap: 3px 12px; margin: 12px 0; }
+dl { display: grid; grid-template-columns: 230px 1fr; gap: 3px 12px; margin: 12px 0; }
 dt { color: #5d5a54; } dd { margin: 0; }
 table { width: 100%; border-collapse: collapse; }
 th { text-align: left; font-weight: 500; color: #5d5a54; }

@@ -1,4 +1,4 @@
-/** The list of jobs shows each as it was last seen complete: its picture is taken when all has come to rest, never while it is worked on. */
+/** The list of jobs, and reports, show each as it was last seen complete: its picture is taken when all has come to rest or is sent, never while it is worked on. */
 import { onBeforeUnmount, watch } from 'vue';
 import type { Ref, ShallowRef } from 'vue';
 import { useJob } from '../stores/job.ts';
@@ -16,18 +16,22 @@ export function useJobPicture(view: Readonly<ShallowRef<View | undefined>>, arri
   let pictured = '';
   let resting: ReturnType<typeof setTimeout> | undefined;
 
-  function take(): void {
+  async function take(): Promise<void> {
     const { evaluation } = store;
     const isWhole =
       evaluation !== undefined && evaluation.missing === 0 && !store.trial && store.scene.nodes.length > 0;
     // Not worth the wait where a picture takes seconds.
     if (!isWhole || evaluation.key === pictured || !view.value?.isQuick) return;
     pictured = evaluation.key;
-    void view.value.picture(WIDTH).then(store.keepPicture, () => {});
+    await view.value.picture(WIDTH).then(store.keepPicture, () => {});
   }
+  store.pictureBy(take);
   watch([() => store.scene, arrivals], () => {
     clearTimeout(resting);
-    resting = setTimeout(take, REST);
+    resting = setTimeout(() => void take(), REST);
   });
-  onBeforeUnmount(() => clearTimeout(resting));
+  onBeforeUnmount(() => {
+    clearTimeout(resting);
+    store.pictureBy();
+  });
 }

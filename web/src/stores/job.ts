@@ -89,6 +89,8 @@ export const useJob = defineStore('job', () => {
   });
   let baseKey = '';
   let close: (() => void) | undefined;
+  /** Takes a picture of the job as it is seen now, where that is worth it. */
+  let takePicture: (() => Promise<void>) | undefined;
 
   const scene = computed(() => evaluation.value?.scene ?? EMPTY_SCENE);
   /** The steps that the scene is made by. */
@@ -327,6 +329,8 @@ export const useJob = defineStore('job', () => {
 
   async function send(what: Omit<TransmitOrder, 'version'>): Promise<void> {
     await saved();
+    // The report shows what was sent.
+    await takePicture?.();
     if (job.value) await guarded(api.send(job.value.id, { ...what, version: job.value.version.number }));
   }
 
@@ -383,7 +387,12 @@ export const useJob = defineStore('job', () => {
     if (next) await take(next);
   }
 
-  /** Keeps a small picture for the list of jobs. Not worth a word where it fails. */
+  /** @param take of the view that is open; nothing where it closes */
+  function pictureBy(take?: () => Promise<void>): void {
+    takePicture = take;
+  }
+
+  /** Keeps a small picture for the list of jobs and for reports. Not worth a word where it fails. */
   async function keepPicture(picture: string): Promise<void> {
     if (job.value) await api.keepPicture(job.value.id, picture).catch(() => {});
   }
@@ -397,6 +406,6 @@ export const useJob = defineStore('job', () => {
 
   return {
     job, steps, base, evaluation, scene, shown, sources, coming, openTasks, uploads, ignored, sameNames, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast, comparing, without, trial, applied, scheduled, watchSchedule,
-    open, leave, change, compare, tryOut, move, removeSource, receive, revise, takeSameNames, cancel, goOn, send, sendAgain, keepTargets, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, keepPicture, keepView,
+    open, leave, change, compare, tryOut, move, removeSource, receive, revise, takeSameNames, cancel, goOn, send, sendAgain, keepTargets, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, pictureBy, keepPicture, keepView,
   }; // prettier-ignore
 });
