@@ -24,6 +24,7 @@ import { piecesOf } from './targets/pieces.ts';
 import type { Piece } from './targets/pieces.ts';
 import { wayOf } from './targets/target.ts';
 import type { TargetSettings } from './targets/target.ts';
+import { checkSize } from './tooLarge.ts';
 
 /** What one target became. */
 export interface Output {
@@ -133,11 +134,14 @@ async function outputOf(
     if (piece && 'error' in piece) throw piece.error;
     if (!writer) throw new PrismError('bad-parameters', `There is no format “${settings.format}”.`);
     tell('Arranging', 0);
+    // Before anything is written out for it, where all of it goes there.
+    if (!part && !settings.only && !settings.without) checkSize(prepared, settings, writer);
     const arranged = await arrange(prepared, blobs, settings, writer, {
       ...options,
       ...(part ? { rows: part.rows } : {}),
     });
     checkGeometry(arranged.scene, prepared, writer);
+    checkSize(arranged.written, settings, writer);
     tell(`Writing ${writer.title}`, 1);
     const { compression } = settings;
     const from = { ...way, title, ...(compression ? { compression } : {}), ...(pictures ? { pictures } : {}) };

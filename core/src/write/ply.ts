@@ -21,6 +21,7 @@ export const plyWriter: Writer = {
   structure: 'body',
   places: 'baked',
   precision: 'single',
+  perTriangle: 27,
   levels: 255,
   paintsPoints: true,
   carries: { meshes: true, instances: 'written out each', pivots: 'written into the points', normals: true, uvs: true, colours: true, baseColor: 'painted onto the points', opacity: 'painted onto the points' },

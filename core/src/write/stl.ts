@@ -15,6 +15,7 @@ export const stlWriter: Writer = {
   structure: 'body',
   places: 'baked',
   precision: 'single',
+  perTriangle: 50,
   carries: {
     meshes: true,
     instances: 'written out each',

@@ -71,6 +71,8 @@ export interface Writer {
   readonly places: 'own' | 'baked';
   /** Positions are stored in 32 bits, or written out in as many digits as it takes. */
   readonly precision: 'single' | 'double';
+  /** Bytes that a triangle takes at the least: in a large closed mesh without texture coordinates. Absent where nothing is made of triangles. */
+  readonly perTriangle?: number;
   /** True where rows and materials are told apart by their names; and what of a name the format can hold. */
   readonly uniqueNames?: true;
   cleanName?(name: string): string;

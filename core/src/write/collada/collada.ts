@@ -31,6 +31,7 @@ export const colladaWriter: Writer = {
   structure: 'tree',
   places: 'own',
   precision: 'single',
+  perTriangle: 45,
   cleanName: ncName,
   carries: { meshes: true,
     tree: true, names: 'blanks and signs become _', instances: true, layers: 'by names of letters and digits', pivots: true, empties: true, lines: true, normals: true, uvs: true,

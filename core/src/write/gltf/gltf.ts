@@ -25,6 +25,7 @@ const common: Omit<Writer, 'target' | 'title' | 'ending' | 'write' | 'rows'> = {
   compressions: { meshopt: TOLERANCE },
   places: 'own',
   precision: 'single',
+  perTriangle: 18,
   carries: { meshes: true,
     tree: true, names: true, instances: true, layers: 'as data of the node (extras)', pivots: true, empties: true, lines: true, points: true, normals: true, uvs: true,
     moreUvs: true, colours: true, materials: true, baseColor: true, opacity: true, metalRough: true, emission: true, glass: true, coat: true,

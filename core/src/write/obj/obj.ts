@@ -24,6 +24,7 @@ export const objWriter: Writer = {
   structure: 'parts',
   places: 'baked',
   precision: 'double',
+  perTriangle: 70,
   uniqueNames: true,
   joinsSlots: true,
   // Signs that would end a name, or begin a comment.

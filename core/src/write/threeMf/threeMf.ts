@@ -28,6 +28,7 @@ export const threeMfWriter: Writer = {
   structure: 'tree',
   places: 'own',
   precision: 'single',
+  perTriangle: 6,
   levels: 255,
   weldsPoints: true,
   joinsSlots: true,

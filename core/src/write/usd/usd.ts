@@ -32,6 +32,7 @@ const common: Omit<Writer, 'target' | 'title' | 'ending' | 'write'> = {
   structure: 'tree',
   places: 'own',
   precision: 'single',
+  perTriangle: 60,
   carries: { meshes: true,
     tree: true, names: true, instances: true, layers: 'as data of the prim (customData)', pivots: true, empties: true, lines: true, points: true, normals: true,
     uvs: true, moreUvs: true, colours: true, materials: true, baseColor: true, opacity: true, metalRough: true, emission: true,

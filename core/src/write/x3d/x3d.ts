@@ -31,6 +31,7 @@ export const x3dWriter: Writer = {
   structure: 'tree',
   places: 'own',
   precision: 'single',
+  perTriangle: 45,
   carries: { meshes: true,
     tree: true, names: true, instances: true, layers: 'as data of the row (metadata)', pivots: true, empties: true, lines: true,
     points: 'without their materials', normals: true, uvs: true, colours: true, materials: true, baseColor: true, opacity: true,

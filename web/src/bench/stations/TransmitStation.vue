@@ -20,7 +20,7 @@ import { useTargets } from '../transmit/targets.ts';
 const store = useJob();
 const router = useRouter();
 const targets = useTargets();
-const notices = useBeforeSending((station) => void router.push(`/jobs/${store.job?.id}/${station}`));
+const notices = useBeforeSending((station) => void router.push(`/jobs/${store.job?.id}/${station}`), targets);
 const sheet = ref(false);
 const name = ref('');
 const folder = ref(false);

@@ -191,7 +191,7 @@ li {
 .links {
   display: flex;
   flex-wrap: wrap;
-  gap: 12px;
+  gap: 0 12px;
   align-items: baseline;
   margin-top: 2px;
 }

@@ -4,12 +4,15 @@ import type { ComputedRef } from 'vue';
 import { impossibleSize } from '@noble-prism/core/scene/plausible';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { worldBox } from '@noble-prism/core/scene/tree';
+import { tooLarge } from '@noble-prism/core/transmit/tooLarge';
 import { counted, formatCount } from '@noble-prism/core/units';
+import { writerFor } from '@noble-prism/core/write/formats';
 import { titleOf } from '@noble-prism/core/steps/kinds';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
 import { openStep } from '../stepEdits.ts';
 import { troublesOf } from '../stepTroubles.ts';
+import type { Targets } from './targets.ts';
 
 export interface Notice {
   id: string;
@@ -22,7 +25,8 @@ export interface Notice {
 /** Parts that are named one by one. */
 const NAMED = 3;
 
-export function useBeforeSending(go: (station: string) => void): ComputedRef<Notice[]> {
+/** @param go opens a station */
+export function useBeforeSending(go: (station: string) => void, { on, open }: Targets): ComputedRef<Notice[]> {
   const store = useJob();
   const selection = useSelection();
 
@@ -54,6 +58,13 @@ export function useBeforeSending(go: (station: string) => void): ComputedRef<Not
     const box = worldBox(scene);
     const impossible = box && impossibleSize(box);
     if (impossible) out.push({ id: 'size', text: impossible, tone: 'bad', way: { text: 'Arrange', go: () => go('arrange') } });
+    for (const { id, name, settings } of on.value) {
+      const writer = writerFor(settings.format);
+      // How much is in a piece, or left where something stays out, shows when it is sent.
+      if (!writer || settings.split || settings.only || settings.without) continue;
+      const problem = tooLarge(scene, settings, writer);
+      if (problem) out.push({ id, text: `${name}: ${problem}`, tone: 'bad', way: { text: 'open the target', go: () => (open.value = id) } });
+    }
     for (const step of store.steps) {
       const report = evaluation?.reports.find(({ id }) => id === step.id);
       const words = troublesOf(report, store.base.nodes.length === 0);
