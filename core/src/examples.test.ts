@@ -123,6 +123,7 @@ describe('a writer', () => {
     structure: 'tree',
     places: 'own',
     precision: 'single',
+    perTriangle: 18,
     carries: { tree: true, names: true, instances: true, pivots: true, normals: true, uvs: true, colours: true },
     async write(scene, blobs, name) {
       const [shapes] = await glbWriter.write(scene, blobs, name);
