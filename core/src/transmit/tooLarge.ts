@@ -9,7 +9,7 @@ import type { TargetSettings } from './targets/target.ts';
 /** Lengths of GLB (glTF 2.0, 4.4.2), and of entries of a zip without its 64-bit extension (APPNOTE 4.3.9), have 32 bits. */
 export const MOST_BYTES = 2 ** 32 - 1;
 
-/** What is left of the numbers, at the least, once they are packed (measured: a tenth to a half). */
+/** What is left of the numbers, at the least, once they are packed (its test holds it to a tenth of the file or more). */
 const PACKED = 0.05;
 
 /** Bytes of one file that holds all of a scene, at the least: neither points that are apart, nor pictures, nor names are counted. */
@@ -23,7 +23,7 @@ export function leastBytes(scene: Scene, settings: TargetSettings, writer: Write
 export function tooLarge(scene: Scene, settings: TargetSettings, writer: Writer): string | undefined {
   const bytes = leastBytes(scene, settings, writer);
   if (bytes <= MOST_BYTES) return undefined;
-  return `${writer.title} would be a file of ${formatBytes(bytes)} or more, and ${formatBytes(MOST_BYTES)} is the most that can be written. Split it by layer, storey, assembly or part, or reduce it first.`;
+  return `${writer.title} would be a file of about ${formatBytes(bytes)}, and ${formatBytes(MOST_BYTES)} is the most that can be written. Split it by layer, storey, assembly or part, or reduce it first.`;
 }
 
 /** @throws PrismError `too-large` */
