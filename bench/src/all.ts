@@ -17,6 +17,7 @@ for (const name of [
   'evaluate',
   'save',
   'transmit',
+  'batch',
   'page',
 ]) {
   process.stdout.write(`\n${name}\n`);

@@ -1,21 +1,16 @@
-/** The command line: what may be asked, and the steps that it stands for. */
-import { parseArgs } from 'node:util';
-import { readFile } from 'node:fs/promises';
-import { PrismError } from '@noble-prism/core/errors';
-import { checkSteps } from '@noble-prism/core/steps/kinds';
+/** The command line: what may be asked. */
 import type { Step } from '@noble-prism/core/steps/kinds';
-import { finishesStep } from '@noble-prism/core/steps/finishes';
-import type { FinishesParameters } from '@noble-prism/core/steps/finishes';
 import { COORDINATES } from '@noble-prism/core/scene/origin';
 import type { Coordinates } from '@noble-prism/core/scene/origin';
-import { defaultSteps } from '@noble-prism/core/preparation/defaults';
-import { parseAngle, parseLength } from '@noble-prism/core/units';
 import { DEFAULT_TARGET, settingsFrom } from '@noble-prism/core/transmit/targets/target';
 import { SPLITS } from '@noble-prism/core/transmit/targets/pieces';
 import type { Split } from '@noble-prism/core/transmit/targets/pieces';
 import type { TargetSettings } from '@noble-prism/core/transmit/targets/target';
 import { WRITERS, writerFor } from '@noble-prism/core/write/formats';
 import type { FileUnit, UpAxis } from '@noble-prism/core/write/writer';
+import { bad, parse, readJson } from './given.ts';
+import type { Values } from './given.ts';
+import { stepsFrom } from './stepsFrom.ts';
 
 export const USAGE = `prism help steps [KIND]
     What steps and rules there are, and what each takes.
@@ -24,14 +19,15 @@ prism survey FILE… [--json]
     What the files say of themselves, before any geometry is computed.
 
 prism prepare FILE… --out DIR [options] [--json]
-    Tessellates, turns z up to y up, applies what is asked for, writes and reads back.
+    Tessellates, turns z up to y up, applies what is asked for, writes and reads back. Of several files, and of every model in a
+    folder, each is prepared by itself; one that fails costs itself alone, and a summary comes last.
 
+    --steps FILE        a preparation, JSON list of steps, instead of the usual ones
     --chord 0.1mm       chord deviation (default 0.2mm)
     --angle 20deg       largest angle between triangles (default 16deg)
     --keep 50%          reduce to a share of the triangles, or
     --deviation 0.2mm   reduce within a measured deviation
-    --schedule FILE     finish schedule, JSON: { "rules": [{ "by": "layer", "match": "MACHINE", "material": "lib:cast-iron" }] }
-    --steps FILE        a whole preparation, JSON list of steps, instead of the options above
+    --schedule FILE     finish schedule, CSV, or JSON: { "rules": [{ "by": "layer", "match": "MACHINE", "material": "lib:cast-iron" }] }
     --to glb,stl        what to write, one or more of ${WRITERS.map((writer) => writer.target).join(', ')} (default glb)
     --targets FILE      targets with full settings, JSON list: { "name": "Print", "format": "3mf", "unit": "mm", "hierarchy": "flat" }
     --split layer       a file for each layer, storey, assembly or part, all with the origin of the job
@@ -39,7 +35,9 @@ prism prepare FILE… --out DIR [options] [--json]
     --up y|z            axis that points up, where the format leaves it open
     --coordinates local|restored|map
                         of the files: of the job (default), as received where a step set a local origin, or of the map
-    --name NAME         name of the file without ending (default: that of the first source)
+    --name NAME         name of the files without ending, of one file or with --together (default: that of the first source)
+    --together          several files as one scene
+    --side-by-side 4    files prepared at a time (default: as the processors and the memory allow)
     --tree              with --json: every row with its path, place, pivot, size, materials and mesh
 `;
 
@@ -47,7 +45,12 @@ export interface Options {
   command: 'survey' | 'prepare' | 'help';
   /** What help is about: steps, all or of one kind; the command line where nothing is said. */
   about?: { kind?: string };
+  /** Files and folders. */
   files: string[];
+  /** All of them are one scene. */
+  together: boolean;
+  /** Files prepared at a time; as the machine allows where nothing is said. */
+  sideBySide?: number;
   json: boolean;
   /** Every row in the report. */
   tree: boolean;
@@ -63,6 +66,7 @@ export async function readOptions(argv: string[]): Promise<Options> {
   const [command, ...files] = positionals;
   const base = {
     files,
+    together: values.together ?? false,
     json: values.json ?? false,
     tree: values.tree ?? false,
     out: values.out ?? '',
@@ -78,8 +82,24 @@ export async function readOptions(argv: string[]): Promise<Options> {
   if (values.tree && (command !== 'prepare' || !values.json)) throw bad('--tree goes with prepare and --json.');
   if (command === 'prepare' && !values.out) throw bad('prepare: say where to write with --out DIR.');
   if (command === 'survey') return { ...base, command, steps: [] };
-  return { ...base, command, targets: await targetsFrom(values), steps: await stepsFrom(values) };
+  return {
+    ...base,
+    command,
+    ...sideBySideFrom(values),
+    targets: await targetsFrom(values),
+    steps: await stepsFrom(values),
+  };
 }
+
+function sideBySideFrom({ 'side-by-side': text }: Values): Pick<Options, 'sideBySide'> {
+  if (text === undefined) return {};
+  const sideBySide = Number(text);
+  if (!Number.isInteger(sideBySide) || sideBySide < 1 || sideBySide > MOST_SIDE_BY_SIDE)
+    throw bad(`--side-by-side ${text}: a number from 1 to ${MOST_SIDE_BY_SIDE} is expected.`);
+  return { sideBySide };
+}
+
+const MOST_SIDE_BY_SIDE = 64;
 
 /** Targets as the options name them: those of a file, those of `--to`, or one. */
 async function targetsFrom(values: Values): Promise<Options['targets']> {
@@ -114,91 +134,3 @@ async function targetsFrom(values: Values): Promise<Options['targets']> {
 }
 
 const UNITS: readonly FileUnit[] = ['m', 'cm', 'mm', 'in', 'ft'];
-
-function parse(argv: string[]) {
-  const text = { type: 'string' } as const;
-  const flag = { type: 'boolean' } as const;
-  try {
-    return parseArgs({
-      args: argv,
-      allowPositionals: true,
-      options: {
-        out: text,
-        chord: text,
-        angle: text,
-        keep: text,
-        deviation: text,
-        schedule: text,
-        steps: text,
-        to: text,
-        targets: text,
-        unit: text,
-        split: text,
-        up: text,
-        name: text,
-        coordinates: text,
-        json: flag,
-        tree: flag,
-        help: { ...flag, short: 'h' },
-      },
-    });
-  } catch (error) {
-    throw bad((error as Error).message);
-  }
-}
-
-function bad(message: string): PrismError {
-  return new PrismError('bad-parameters', message);
-}
-
-type Values = ReturnType<typeof parse>['values'];
-
-async function stepsFrom(values: Values): Promise<Step[]> {
-  if (values.steps) {
-    const list = await readJson(values.steps);
-    if (!Array.isArray(list)) throw bad(`--steps ${values.steps}: a JSON list of steps is expected.`);
-    return checkSteps(
-      list.map((step, i) => ({ id: `s${i + 1}`, on: true, selector: { by: 'all' }, ...(step as object) })),
-    );
-  }
-  const chord = values.chord === undefined ? undefined : parseLength(values.chord);
-  const angle = values.angle === undefined ? undefined : parseAngle(values.angle);
-  if (values.chord !== undefined && !chord) throw bad(`--chord ${values.chord}: a length is expected, such as 0.1mm.`);
-  if (values.angle !== undefined && !angle) throw bad(`--angle ${values.angle}: an angle is expected, such as 20deg.`);
-  const steps: Step[] = defaultSteps({ ...(chord ? { chord } : {}), ...(angle ? { angle } : {}) });
-  const add = (kind: string, parameters: object) =>
-    steps.push({ id: `s${steps.length + 1}`, kind, on: true, selector: { by: 'all' }, parameters });
-  if (values.schedule) {
-    const schedule = (await readJson(values.schedule)) as FinishesParameters;
-    add(finishesStep.kind, { rules: schedule.rules });
-  }
-  if (values.keep !== undefined && values.deviation !== undefined)
-    throw bad('Use either --keep or --deviation, not both.');
-  if (values.keep !== undefined) {
-    const percent = /^([\d.]+)\s*(%?)$/.exec(values.keep);
-    const share = percent ? Number(percent[1]) / (percent[2] || Number(percent[1]) > 1 ? 100 : 1) : NaN;
-    if (!(share > 0 && share <= 1))
-      throw bad(`--keep ${values.keep}: a share between 0 and 100 % is expected, such as 50%.`);
-    add('reduce', { until: 'share', share, deviation: 0.0005 });
-  }
-  if (values.deviation !== undefined) {
-    const deviation = parseLength(values.deviation);
-    if (!deviation) throw bad(`--deviation ${values.deviation}: a length is expected, such as 0.2mm.`);
-    add('reduce', { until: 'deviation', share: 0.5, deviation });
-  }
-  return checkSteps(steps);
-}
-
-async function readJson(path: string): Promise<unknown> {
-  let text: string;
-  try {
-    text = await readFile(path, 'utf8');
-  } catch {
-    throw new PrismError('not-found', `${path} cannot be read.`, { file: path });
-  }
-  try {
-    return JSON.parse(text);
-  } catch (error) {
-    throw new PrismError('bad-parameters', `${path} is not JSON: ${(error as Error).message}.`, { file: path });
-  }
-}

@@ -1,6 +1,6 @@
 /** `prism prepare`: files in, a prepared and checked delivery out. */
-import { mkdir, rename, rm, stat, writeFile } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { stat } from 'node:fs/promises';
+import { join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { MemoryBlobs, MemoryMemo } from '@noble-prism/core/memoryStores';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
@@ -10,24 +10,27 @@ import { stepKind } from '@noble-prism/core/steps/kinds';
 import { safeFileName } from '@noble-prism/core/transmit/fileNames';
 import { reportOf } from '@noble-prism/core/transmit/report';
 import { deliver, filesOf, holds } from '@noble-prism/core/transmit/transmit';
-import type { Output } from '@noble-prism/core/transmit/transmit';
 import { treeOf } from '@noble-prism/core/transmit/tree';
 import type { Scene } from '@noble-prism/core/scene/types';
-import { formatBytes, formatCount } from '@noble-prism/core/units';
+import { formatCount } from '@noble-prism/core/units';
 import { nodePictures } from '@noble-prism/node/pictures';
 import { ThreadWorkbench } from '@noble-prism/node/threads';
 import type { Options } from './options.ts';
+import { outputReport, outputText } from './outputs.ts';
 import { open, sourceReport } from './survey.ts';
 import type { FailedSource } from './survey.ts';
+import { writeWhole } from './wholeFiles.ts';
 
-export async function prepare(options: Options) {
+/**
+ * Prepares files as one scene.
+ * @returns the report and its text, and whether everything was written and reads back as it was sent
+ * @throws PrismError where nothing can be made of a file
+ */
+export async function prepare(options: Prepared, on: Bench = {}) {
   const seconds = { survey: 0, build: 0, steps: 0, write: 0 };
   const clock = stopwatch();
   const size = await totalBytes(options.files);
-  // The optimizing compiler takes both cores from the work itself. It pays for itself in a long run only, and only for code that
-  // is really hot.
-  setFlagsFromString(size < LONG_RUN ? '--liftoff-only' : '--wasm-tiering-budget=20000000');
-  const workbench = new ThreadWorkbench({ width: size < SHORT_RUN ? 1 : 2 });
+  const workbench = on.workbench ?? benchFor(size);
   // The kernel takes half a second to load: let it, while the files are read. One will do until there is work for two.
   const warm = workbench.warm(1);
   warm.catch(() => {});
@@ -45,13 +48,14 @@ export async function prepare(options: Options) {
     const scenes: Scene[] = [];
     for (const reading of readings) scenes.push(await reading.build(blobs, { pictures: nodePictures, workbench }));
     const base = mergeScenes(scenes);
-    const quiet = options.json || !process.stderr.isTTY;
+    const quiet = options.json || !process.stderr.isTTY || on.progress !== undefined;
     const around = {
       blobs,
       memo: new MemoryMemo(),
       workbench,
       progress: ({ what, done, total }: { what: string; done: number; total: number }) => {
-        if (!quiet) process.stderr.write(`\r\u001b[K${done} of ${total}: ${what}`);
+        if (on.progress) on.progress(`${done} of ${total}: ${what}`);
+        else if (!quiet) process.stderr.write(`\r\u001b[K${done} of ${total}: ${what}`);
       },
     };
     // While the solids are computed on other threads.
@@ -69,20 +73,20 @@ export async function prepare(options: Options) {
     const delivery = await deliver(scene, blobs, {
       targets: options.targets,
       name,
-      title: name,
+      title: options.title ?? name,
       steps: options.steps,
       measures: reports.flatMap(({ measured }) => measured ?? []),
       made,
       pictures: nodePictures,
       workbench,
     });
-    await mkdir(options.out, { recursive: true });
-    const written = filesOf(delivery);
-    for (const { name: path, bytes } of written) await writeWhole(join(options.out, path), bytes);
-    const manifestFile = join(options.out, `${safeFileName(name)}.manifest.json`);
-    await writeWhole(manifestFile, Buffer.from(`${JSON.stringify(delivery.manifest, null, 2)}\n`));
-    const reportFile = join(options.out, `${safeFileName(name)}.report.html`);
-    await writeWhole(reportFile, Buffer.from(reportOf(delivery.manifest, { name: safeFileName(name) })));
+    const safe = safeFileName(name);
+    const manifest = { name: `${safe}.manifest.json`, format: 'manifest', bytes: Buffer.from(`${JSON.stringify(delivery.manifest, null, 2)}\n`) }; // prettier-ignore
+    const page = { name: `${safe}.report.html`, format: 'report', bytes: Buffer.from(reportOf(delivery.manifest, { name: safe })) }; // prettier-ignore
+    const files = filesOf(delivery);
+    const isApart = options.apart && (files.some((file) => file.name.includes('/')) || options.targets.some(({ settings }) => settings.split)); // prettier-ignore
+    const out = isApart ? join(options.out, safe) : options.out;
+    await writeWhole(out, [...files, manifest, page]);
     seconds.write = clock();
 
     const figures = delivery.manifest.scene;
@@ -92,9 +96,8 @@ export async function prepare(options: Options) {
       scene: figures,
       steps: reports.map((step, i) => ({ ...step, summary: stepKind(step.kind).summary(options.steps[i].parameters) })),
       outputs: [
-        ...delivery.outputs.flatMap((output) => outputReport(output, options.out)),
-        { file: manifestFile, format: 'manifest' },
-        { file: reportFile, format: 'report' },
+        ...delivery.outputs.flatMap((output) => outputReport(output, out)),
+        ...[manifest, page].map(({ name: path, format }) => ({ file: join(out, path), format })),
       ],
       seconds,
       ...(options.tree ? { tree: await treeOf(scene, blobs) } : {}),
@@ -106,13 +109,38 @@ export async function prepare(options: Options) {
       ),
       ...failed.map(({ file, error }) => `${file}: not read: ${error.message}`),
       ...problems.map((problem) => `  problem: ${problem}`),
-      ...delivery.outputs.map((output) => outputText(output, options.out)),
+      ...delivery.outputs.map((output) => outputText(output, out)),
     ].join('\n');
-    process.exitCode = holds(delivery) ? 0 : 1;
-    return { report, text };
+    return { report, text, holds: holds(delivery) };
   } finally {
-    await workbench.close();
+    if (!on.workbench) await workbench.close();
   }
+}
+
+/** What is made of which files. */
+export interface Prepared extends Pick<Options, 'files' | 'out' | 'name' | 'steps' | 'targets' | 'json' | 'tree'> {
+  /** What it is called in manifest and report; as its files where absent. */
+  title?: string;
+  /**
+   * Others are written into the same folder: what has pictures beside it or is split goes into one of its own, where nothing takes the
+   * place of a picture or a piece of another.
+   */
+  apart?: boolean;
+}
+
+/** What a run shares with others. */
+export interface Bench {
+  /** Kept for the next run; one of its own where absent. */
+  workbench?: ThreadWorkbench;
+  progress?: (what: string) => void;
+}
+
+/** The kernel's threads for so many bytes of source. */
+export function benchFor(size: number, width = size < SHORT_RUN ? 1 : 2): ThreadWorkbench {
+  // The optimizing compiler takes both cores from the work itself. It pays for itself in a long run only, and only for code that
+  // is really hot.
+  setFlagsFromString(size < LONG_RUN ? '--liftoff-only' : '--wasm-tiering-budget=20000000');
+  return new ThreadWorkbench({ width });
 }
 
 /** Bytes of source up to which the kernel's code is left unoptimized; measured, see bench/src/prepare.ts. */
@@ -120,47 +148,7 @@ const LONG_RUN = 12_000_000;
 /** Bytes up to which a second kernel takes longer to start than it helps. */
 const SHORT_RUN = 400_000;
 
-/** Entries of the report: the file that is opened with its figures, and what lies beside it; or why there is none. */
-function outputReport(
-  { settings, name, piece, files, figures, readBack, carryOver, error }: Output,
-  folder: string,
-): object[] {
-  const { format } = settings;
-  if (error) return [{ target: name, format, error }];
-  return files.map(({ name: path, bytes }, i) => ({
-    file: join(folder, path),
-    format,
-    bytes: bytes.length,
-    ...(piece === undefined ? {} : { piece }),
-    ...(i === 0 ? { triangles: figures?.triangles, readBack, carryOver } : {}),
-  }));
-}
-
-function outputText({ settings, files, figures, readBack, carryOver, error }: Output, folder: string): string {
-  if (error) return `${settings.format}: not written: ${error.message}`;
-  const bytes = files.reduce((sum, file) => sum + file.bytes.length, 0);
-  const lost = carryOver?.lines.filter(({ state }) => state === 'lost') ?? [];
-  return [
-    `${join(folder, files[0].name)}: ${formatBytes(bytes)}, ${figures?.parts} parts, ${formatCount(figures?.triangles ?? 0)} triangles drawn`,
-    ...lost.map(({ title, count, of, how }) => `  lost: ${title}, ${count} ${of}: ${how}`),
-    readBack?.holds ? '  read back: holds' : `  read back: differs. ${readBack?.differences.join('; ')}`,
-  ].join('\n');
-}
-
-/** Under its name when it is whole, and not before. */
-async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
-  await mkdir(dirname(path), { recursive: true });
-  const temporary = `${path}.part`;
-  try {
-    await writeFile(temporary, bytes);
-    await rename(temporary, path);
-  } catch (error) {
-    await rm(temporary, { force: true });
-    throw error;
-  }
-}
-
-async function totalBytes(files: string[]): Promise<number> {
+export async function totalBytes(files: readonly string[]): Promise<number> {
   const sizes = await Promise.all(
     files.map((file) =>
       stat(file).then(

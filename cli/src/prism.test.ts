@@ -1,29 +1,14 @@
 // The command line as a script uses it: `npm run --silent prism -- …`, JSON out, an exit code that tells.
-import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { zipSync } from 'fflate';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { StepText } from '@noble-prism/core/testing/stepText';
+import { prism } from './testing.ts';
 
-const root = join(import.meta.dirname, '..', '..');
 const folder = mkdtempSync(join(tmpdir(), 'noble-prism-cli-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
-
-function prism(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync('npm', ['run', '--silent', 'prism', '--', ...args], {
-    cwd: root,
-    encoding: 'utf8',
-  });
-  return {
-    status,
-    stderr,
-    stdout,
-    json: () =>
-      JSON.parse(stdout) as Record<string, never> & { error: { code: string; file: string; message: string } },
-  };
-}
 
 const step = new StepText();
 const unit = step.product('Unit');

@@ -19,8 +19,8 @@ import { openPackage } from './zip.ts';
 /** Files of a package that are never a model, whatever their text looks like. */
 const NO_MODELS = ['txt', 'pdf', 'md'];
 
-/** What of a package belongs together. */
-function deliveryOf(beside: Companions): Promise<Delivery> {
+/** What of a package or a folder belongs together. */
+export function deliveryOf(beside: Companions): Promise<Delivery> {
   return belonging(
     [...beside.files.keys()],
     (path) => !NO_MODELS.includes(endingOf(path)) && readerFor({ name: path, bytes: beside.bytes(path) }) !== undefined,

@@ -1,0 +1,51 @@
+/** What is said of the files of a delivery: entries of `outputs` in the report, and lines for people. */
+import { join } from 'node:path';
+import type { ErrorJson } from '@noble-prism/core/errors';
+import type { CarryOver } from '@noble-prism/core/transmit/carryOver';
+import type { ReadBack } from '@noble-prism/core/transmit/result';
+import type { Output } from '@noble-prism/core/transmit/transmit';
+import { formatBytes, formatCount } from '@noble-prism/core/units';
+
+/** Entry of `outputs`: a file, or why a target has none. */
+export interface OutputReport {
+  /** Path of the file. */
+  file?: string;
+  /** As it is named to `--to`; also `manifest` and `report`. */
+  format: string;
+  bytes?: number;
+  /** The layer, storey, assembly or part that it holds. */
+  piece?: string;
+  triangles?: number;
+  readBack?: ReadBack;
+  carryOver?: CarryOver;
+  /** The target that could not be written, and why. */
+  target?: string;
+  error?: ErrorJson;
+}
+
+/** The file that is opened with its figures, and what lies beside it; or why there is none. */
+export function outputReport(
+  { settings, name, piece, files, figures, readBack, carryOver, error }: Output,
+  folder: string,
+): OutputReport[] {
+  const { format } = settings;
+  if (error) return [{ target: name, format, error }];
+  return files.map(({ name: path, bytes }, i) => ({
+    file: join(folder, path),
+    format,
+    bytes: bytes.length,
+    ...(piece === undefined ? {} : { piece }),
+    ...(i === 0 ? { triangles: figures?.triangles, readBack, carryOver } : {}),
+  }));
+}
+
+export function outputText({ settings, files, figures, readBack, carryOver, error }: Output, folder: string): string {
+  if (error) return `${settings.format}: not written: ${error.message}`;
+  const bytes = files.reduce((sum, file) => sum + file.bytes.length, 0);
+  const lost = carryOver?.lines.filter(({ state }) => state === 'lost') ?? [];
+  return [
+    `${join(folder, files[0].name)}: ${formatBytes(bytes)}, ${figures?.parts} parts, ${formatCount(figures?.triangles ?? 0)} triangles drawn`,
+    ...lost.map(({ title, count, of, how }) => `  lost: ${title}, ${count} ${of}: ${how}`),
+    readBack?.holds ? '  read back: holds' : `  read back: differs. ${readBack?.differences.join('; ')}`,
+  ].join('\n');
+}
