@@ -13,6 +13,28 @@ export const models = process.env.MODELS ?? join(import.meta.dirname, '..', '..'
 export const demoFile = (name: string) =>
   join(import.meta.dirname, '..', '..', 'test-results', 'e2e-data', 'demo', name);
 
+/** Drops files on a part of a page as a file manager does. */
+export async function dropFiles(
+  page: Page,
+  on: string,
+  files: readonly (string | { name: string; bytes: Uint8Array })[],
+): Promise<void> {
+  const list = files.map((file) =>
+    typeof file === 'string'
+      ? { name: basename(file), base64: readFileSync(file).toString('base64') }
+      : { name: file.name, base64: Buffer.from(file.bytes).toString('base64') },
+  );
+  const transfer = await page.evaluateHandle((entries) => {
+    const data = new DataTransfer();
+    for (const { name, base64 } of entries)
+      data.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
+    return data;
+  }, list);
+  const target = page.locator(on);
+  await target.dispatchEvent('dragenter', { dataTransfer: transfer });
+  await target.dispatchEvent('drop', { dataTransfer: transfer });
+}
+
 export class Bench {
   readonly ledger: Locator;
   readonly panel: Locator;
@@ -114,20 +136,7 @@ export class Bench {
 
   /** Drops files on the bench as a file manager does. */
   async drop(...files: (string | { name: string; bytes: Uint8Array })[]): Promise<void> {
-    const list = files.map((file) =>
-      typeof file === 'string'
-        ? { name: basename(file), base64: readFileSync(file).toString('base64') }
-        : { name: file.name, base64: Buffer.from(file.bytes).toString('base64') },
-    );
-    const transfer = await this.page.evaluateHandle((entries) => {
-      const data = new DataTransfer();
-      for (const { name, base64 } of entries)
-        data.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
-      return data;
-    }, list);
-    const bench = this.page.locator('.bench');
-    await bench.dispatchEvent('dragenter', { dataTransfer: transfer });
-    await bench.dispatchEvent('drop', { dataTransfer: transfer });
+    await dropFiles(this.page, '.bench', files);
   }
 
   /** Colour in the middle of the view, as drawn. */

@@ -19,6 +19,8 @@ export interface JobSummary<Time = string> {
   updated_at: Time;
   /** Hash of its small picture. */
   picture: string | null;
+  /** Batch that it was made by. */
+  batch: string | null;
 }
 
 /** Metres; the upright angle of the lens in degrees. */

@@ -1,5 +1,6 @@
 /** Jobs and the versions of their preparation. */
 import { randomUUID } from 'node:crypto';
+import type { Insertable } from 'kysely';
 import { PrismError } from '@noble-prism/core/errors';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import type { Step } from '@noble-prism/core/steps/kinds';
@@ -9,6 +10,7 @@ import type * as Wire from '@noble-prism/wire/job';
 import type { Db } from './connect.ts';
 import type { Standpoint } from '@noble-prism/wire/job';
 import { keepSteps, stepsOf } from './steps.ts';
+import type { JobsTable } from './tables.ts';
 import { enqueue } from './tasks.ts';
 
 /** On this side of the wire times are dates. */
@@ -38,6 +40,7 @@ export async function listJobs(db: Db): Promise<JobSummary[]> {
       'jobs.created_at',
       'jobs.updated_at',
       'jobs.picture',
+      'jobs.batch',
       'versions.sources',
     ])
     .orderBy('jobs.updated_at', 'desc')
@@ -52,11 +55,21 @@ export async function createJob(
   id: string = randomUUID(),
   steps: Step[] = defaultSteps(),
 ): Promise<string> {
-  await db.transaction().execute(async (trx) => {
-    await trx.insertInto('jobs').values({ id, name, version: 1, picture: null, view: 'null' }).execute();
-    await insertVersion(trx, id, { number: 1, parent: null, sources: [], steps, note: 'New job' });
-  });
+  await db.transaction().execute((trx) => insertJob(trx, { id, name }, steps));
   return id;
+}
+
+/** Within a transaction. @param job what is said of it from the beginning */
+export async function insertJob(
+  trx: Db,
+  job: Pick<Insertable<JobsTable>, 'id' | 'name' | 'targets' | 'batch' | 'batch_place' | 'sends'>,
+  steps: Step[],
+): Promise<void> {
+  await trx
+    .insertInto('jobs')
+    .values({ ...job, version: 1, picture: null, view: 'null' })
+    .execute();
+  await insertVersion(trx, job.id, { number: 1, parent: null, sources: [], steps, note: 'New job' });
 }
 
 export async function renameJob(db: Db, id: string, name: string): Promise<void> {

@@ -218,6 +218,27 @@ export const MIGRATIONS: Record<string, Migration> = {
       await db.schema.alterTable('transmittals').addColumn('report', 'text').execute();
     },
   },
+  '010-batches': {
+    async up(db: Kysely<unknown>) {
+      const { schema } = db;
+      await schema
+        .createTable('batches')
+        .addColumn('id', 'text', (c) => c.primaryKey())
+        .addColumn('name', 'text', (c) => c.notNull())
+        .addColumn('targets', 'jsonb', (c) => c.notNull())
+        .addColumn('folder', 'boolean', (c) => c.notNull())
+        .addColumn('actor', 'text', (c) => c.notNull().defaultTo(ACTOR))
+        .addColumn('made_at', 'timestamptz', (c) => c.notNull().defaultTo(sql`now()`))
+        .execute();
+      await schema
+        .alterTable('jobs')
+        .addColumn('batch', 'text', (c) => c.references('batches.id').onDelete('set null'))
+        .addColumn('batch_place', 'integer')
+        .addColumn('sends', 'text')
+        .execute();
+      await schema.createIndex('jobs_of_batch').on('jobs').columns(['batch', 'batch_place']).execute();
+    },
+  },
 };
 
 /** Settings of a target at the time of that migration. */

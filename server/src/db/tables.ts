@@ -22,6 +22,11 @@ export interface JobsTable {
   view: Json<Standpoint | null>;
   /** What it is sent to; null where nobody said so. */
   targets: ColumnType<Target[] | null, string | undefined, string>;
+  /** Batch that it was made by, and its place in it; null where somebody made it, or the batch is not kept any more. */
+  batch: ColumnType<string | null, string | undefined, string | null>;
+  batch_place: ColumnType<number | null, number | undefined, number | null>;
+  /** Whether its batch still has to send it: it waits for its sources, that was asked for, or it was stopped before. */
+  sends: ColumnType<'waits' | 'asked' | 'stopped' | null, 'waits' | undefined, 'waits' | 'asked' | 'stopped'>;
   created_at: Time;
   updated_at: Time;
 }
@@ -116,6 +121,17 @@ export interface TransmittalsTable {
   made_at: Time;
 }
 
+/** Many files prepared alike, a job for each. */
+export interface BatchesTable {
+  id: string;
+  name: string;
+  targets: Json<Target[]>;
+  /** Also into the folder of deliveries. */
+  folder: boolean;
+  actor: Generated<string>;
+  made_at: Generated<Date>;
+}
+
 /** Results of heavy work by key. */
 export interface MemoTable {
   key: string;
@@ -152,6 +168,7 @@ export interface Database {
   sources: SourcesTable;
   tasks: TasksTable;
   transmittals: TransmittalsTable;
+  batches: BatchesTable;
   memo: MemoTable;
   step_contents: StepContentsTable;
   templates: TemplatesTable;

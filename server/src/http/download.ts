@@ -1,6 +1,8 @@
 /** Downloads: files under their names, in ranges where a download is taken up again. */
 import type { RouterContext } from '@koa/router';
-import { zipSync } from 'fflate';
+import { PassThrough } from 'node:stream';
+import { safeFileName } from '@noble-prism/core/transmit/fileNames';
+import { Zip, ZipDeflate, zipSync } from 'fflate';
 
 interface Downloaded {
   name: string;
@@ -42,4 +44,39 @@ function rangeOf(header: string, length: number): { start: number; end: number }
 /** The same files are the same zip: a download of it can be taken up again. Most of what is sent is packed already. */
 export function zipOf(entries: Record<string, Uint8Array>): Uint8Array {
   return zipSync(entries, { level: 1, mtime: '1980-01-01T00:00:00' });
+}
+
+/** A file of a zip that is put together as it is sent. */
+export interface Entry {
+  name: string;
+  /** Bytes, where they are known before. */
+  size?: number;
+  bytes(): Promise<Uint8Array>;
+}
+
+/** A zip of many files: one of them is in memory at a time. Where one cannot be had the download breaks off, and is seen to be broken. */
+export function zipStream(ctx: RouterContext, name: string, entries: readonly Entry[]): PassThrough {
+  const file = `${safeFileName(name)}.zip`;
+  ctx.set({ 'Content-Disposition': `attachment; filename="${file}"` });
+  ctx.type = 'application/zip';
+  ctx.compress = false;
+  const out = new PassThrough();
+  const drained = () => (out.writableNeedDrain ? new Promise((resolve) => out.once('drain', resolve).once('close', resolve)) : undefined); // prettier-ignore
+  const zip = new Zip((error, part, final) => {
+    if (error) return void out.destroy(error);
+    out.write(part);
+    if (final) out.end();
+  });
+  void (async () => {
+    for (const { name: path, bytes } of entries) {
+      if (out.destroyed) return;
+      const entry = new ZipDeflate(path, { level: 1 });
+      entry.mtime = '1980-01-01T00:00:00';
+      zip.add(entry);
+      entry.push(await bytes(), true);
+      await drained();
+    }
+    zip.end();
+  })().catch((error: unknown) => out.destroy(error as Error));
+  return out;
 }

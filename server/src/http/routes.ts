@@ -36,12 +36,12 @@ import { deleteMaterial, keepMaterial, listMaterials } from '../db/materials.ts'
 import { addTemplate, changeTemplate, deleteTemplate, firstSteps, listTemplates } from '../db/templates.ts';
 import { deleteTransmittal, findTransmittal, listTransmittals } from '../db/transmittals.ts';
 import type { Job, Standpoint, TransmitOrder } from '@noble-prism/wire/job';
+import { BATCH_ROUTES } from './batchRoutes.ts';
 import { download, zipOf } from './download.ts';
+import { nameOf } from './names.ts';
 import { pictureType } from './pictureType.ts';
 import type { Route, Services } from './route.ts';
 
-const nameOf = (what: string) =>
-  string().trim().required(`Give the ${what} a name.`).max(200, 'A name has at most 200 characters.');
 const nameSchema = nameOf('job');
 /** Keys of pieces of work: hashes of all that goes into them. */
 const workKeys = array(
@@ -507,6 +507,7 @@ export const ROUTES: readonly Route[] = [
       return hub.watch(ctx.params.job);
     },
   },
+  ...BATCH_ROUTES,
 ];
 
 async function changed(ctx: RouterContext, services: Services): Promise<Job<Date>> {

@@ -14,6 +14,7 @@ import type {
   Template,
   TransmitOrder,
 } from '@noble-prism/wire/job';
+import type { Batch, BatchOrder, BatchSummary } from '@noble-prism/wire/batch';
 import type { Space } from '@noble-prism/wire/space';
 import type { ErrorJson } from '@noble-prism/wire/task';
 
@@ -104,6 +105,13 @@ export const api = {
   exact: (id: string, solids: string[]) => call<{ task: string }>('POST', `/api/jobs/${id}/exact`, { solids }),
   keepTargets: (id: string, targets: Target[]) => call<Job>('PUT', `/api/jobs/${id}/targets`, { targets }),
   manifest: (transmittal: string) => call<TransmittalManifest>('GET', `/api/transmittals/${transmittal}/manifest`),
+  batches: () => call<BatchSummary[]>('GET', '/api/batches'),
+  batch: (id: string) => call<Batch>('GET', `/api/batches/${encodeURIComponent(id)}`),
+  makeBatch: (order: BatchOrder) => call<Batch>('POST', '/api/batches', order),
+  /** @param jobs some of them; all that are through where nothing is said */
+  sendBatch: (id: string, jobs?: string[]) => call<Batch>('POST', `/api/batches/${id}/send`, jobs ? { jobs } : {}),
+  stopBatch: (id: string) => call<Batch>('POST', `/api/batches/${id}/stop`),
+  deleteBatch: (id: string, withJobs: boolean) => call<unknown>('DELETE', `/api/batches/${id}?jobs=${withJobs}`),
   send: (id: string, what: TransmitOrder) => call<{ task: string }>('POST', `/api/jobs/${id}/transmittals`, what),
 };
 

@@ -4,7 +4,15 @@ import { useRouter } from 'vue-router';
 import { asPrismError } from '@noble-prism/core/errors';
 import { counted } from '@noble-prism/core/units';
 import { api } from '../api/client.ts';
+import type { Batch, BatchSummary } from '@noble-prism/wire/batch';
 import type { JobSummary, Template } from '@noble-prism/wire/job';
+import { bundled, droppedFiles } from '../api/bundle.ts';
+import type { Bundle, Dropped } from '../api/bundle.ts';
+import FileButton from '../parts/FileButton.vue';
+import { useBatchUploads } from '../stores/batchUploads.ts';
+import BatchForm from './batch/BatchForm.vue';
+import { filesFor } from './batch/batchNames.ts';
+import { modelsIn, summaryWords } from './batch/batchWords.ts';
 import ChoiceField from '../parts/ChoiceField.vue';
 import PrismMark from '../bench/PrismMark.vue';
 import SpaceLine from './SpaceLine.vue';
@@ -31,11 +39,34 @@ const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 
 const MANY = 6;
 const found = computed(() => {
   const text = sought.value.trim().toLowerCase();
-  return jobs.value?.filter((job) => job.name.toLowerCase().includes(text)) ?? [];
+  // Jobs of batches stand with their batch, and are found here by name.
+  return jobs.value?.filter(({ name, batch }) => (text ? name.toLowerCase().includes(text) : !batch)) ?? [];
 });
+const batches = ref<BatchSummary[]>([]);
+const uploads = useBatchUploads();
+/** Models that were dropped, until it is said what is made of them. */
+const dropped = ref<Bundle>();
+const dropping = ref(0);
+const hasFiles = (event: DragEvent) => event.dataTransfer?.types.includes('Files') ?? false;
+
+function drop(event: DragEvent): void {
+  dropping.value = 0;
+  if (event.dataTransfer) take(droppedFiles(event.dataTransfer));
+}
+function take(files: Promise<Dropped[]> | Dropped[]): void {
+  void guarded(async () => {
+    const bundle = await bundled(await files);
+    if (bundle.files.length === 0) throw new Error('There is no model in what was dropped.');
+    dropped.value = bundle;
+  });
+}
+function send({ id, jobs: made }: Batch): void {
+  void uploads.send(filesFor(made, dropped.value?.files ?? []));
+  void router.push({ name: 'batch', params: { id } });
+}
 
 async function load(): Promise<void> {
-  [jobs.value, templates.value] = await Promise.all([api.jobs(), api.templates()]);
+  [jobs.value, templates.value, batches.value] = await Promise.all([api.jobs(), api.templates(), api.batches()]);
   template.value = templates.value.find(({ every }) => every)?.id;
 }
 
@@ -87,7 +118,14 @@ const remove = (job: JobSummary) =>
 </script>
 
 <template>
-  <main class="jobs">
+  <main
+    class="jobs"
+    @dragenter="hasFiles($event) && dropping++"
+    @dragleave="hasFiles($event) && dropping--"
+    @dragover.prevent
+    @drop.prevent="drop"
+  >
+    <div v-if="dropping > 0" class="drop" aria-hidden="true"><p>Drop models: a job for each</p></div>
     <header>
       <PrismMark class="mark" />
       <div>
@@ -100,6 +138,27 @@ const remove = (job: JobSummary) =>
     </header>
 
     <p v-if="error" class="bad" role="alert">{{ error }}</p>
+
+    <BatchForm
+      v-if="dropped && jobs"
+      :files="dropped.files"
+      :ignored="dropped.ignored"
+      :beginnings="beginnings"
+      :template="template"
+      :jobs="jobs"
+      @made="send"
+      @cancel="dropped = undefined"
+    />
+
+    <section v-if="batches.length" aria-label="Batches">
+      <p class="caps">Batches</p>
+      <ul class="batches">
+        <li v-for="batch in batches" :key="batch.id">
+          <RouterLink class="name" :to="{ name: 'batch', params: { id: batch.id } }">{{ batch.name }}</RouterLink>
+          <span class="quiet">{{ modelsIn(batch.jobs) }}: {{ summaryWords(batch) }}</span>
+        </li>
+      </ul>
+    </section>
 
     <section aria-label="Jobs">
       <div class="title">
@@ -166,6 +225,15 @@ const remove = (job: JobSummary) =>
         />
         <button class="act first" :disabled="!name.trim() || making">Make job</button>
       </div>
+      <p class="quiet many">
+        Many models at once: drop them here, or
+        <FileButton label="Models of a batch" look="plain link" multiple type="button" @choose="take"
+          >choose files</FileButton
+        >
+        or
+        <FileButton label="Folder of a batch" look="plain link" folder type="button" @choose="take">a folder</FileButton
+        >. Each becomes a job, prepared and sent alike.
+      </p>
     </form>
     <SpaceLine @changed="guarded(load)" />
   </main>
@@ -255,6 +323,25 @@ li {
 }
 .empty {
   padding: 14px 0;
+}
+.batches li {
+  grid-template-columns: minmax(0, 1fr) auto;
+}
+.many {
+  margin-top: 8px;
+}
+.drop {
+  position: fixed;
+  inset: 12px;
+  z-index: 10;
+  display: grid;
+  place-content: center;
+  background: color-mix(in srgb, var(--paper) 85%, transparent);
+  border: 2px dashed var(--iris);
+  pointer-events: none;
+}
+.drop p {
+  font: 600 22px var(--serif);
 }
 .make {
   display: flex;

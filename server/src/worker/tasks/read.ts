@@ -7,6 +7,7 @@ import { THIS_SOURCE } from '@noble-prism/core/scene/slot';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { Seen } from '@noble-prism/core/surroundings';
 import { nodePictures } from '@noble-prism/node/pictures';
+import { sendWhenRead } from '../../db/batches.ts';
 import { tell } from '../../db/events.ts';
 import { findSource, sourceBegun, sourceFailed, sourceReady, sourceSurveyed, splitSource } from '../../db/sources.ts';
 import { enqueue } from '../../db/tasks.ts';
@@ -97,6 +98,7 @@ export const read: Runner = async (task, context, progress, signal) => {
     await sourceReady(db, which, await storeScene(blobs, scene, ground));
     await tell(db, { type: 'source', job: task.job, source: id });
     await enqueue(db, task.job, 'evaluate', {}, { continues: true });
+    await sendWhenRead(db, task.job);
     return { source: id };
   } catch (error) {
     const known = asPrismError(error, { file: source.name });
@@ -104,6 +106,8 @@ export const read: Runner = async (task, context, progress, signal) => {
     if (known.code !== 'internal') {
       await sourceFailed(db, which, known.toJSON());
       await tell(db, { type: 'source', job: task.job, source: id });
+      // The others of a package are sent.
+      await sendWhenRead(db, task.job);
     }
     throw known;
   }
