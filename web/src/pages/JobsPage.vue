@@ -330,6 +330,9 @@ li {
 .many {
   margin-top: 8px;
 }
+.many button {
+  padding: 0;
+}
 .drop {
   position: fixed;
   inset: 12px;
