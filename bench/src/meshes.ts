@@ -7,7 +7,7 @@ import { PLYLoader } from 'three/addons/loaders/PLYLoader.js';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import { MemoryBlobs } from '@noble-prism/core/memoryStores';
 import { readSource } from '@noble-prism/core/read/readSource';
-import { writeGlb } from '@noble-prism/core/write/gltf/gltf';
+import { writeGlb } from '@noble-prism/core/write/gltf/files';
 import { print, seconds } from './report.ts';
 import { ballObj, ballPly, ballStl } from './balls.ts';
 

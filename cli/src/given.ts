@@ -23,6 +23,7 @@ export function parse(argv: string[]) {
         targets: text,
         unit: text,
         split: text,
+        modular: flag,
         up: text,
         name: text,
         coordinates: text,

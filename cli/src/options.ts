@@ -31,6 +31,11 @@ prism prepare FILE… --out DIR [options] [--json]
     --to glb,stl        what to write, one or more of ${WRITERS.map((writer) => writer.target).join(', ')} (default glb)
     --targets FILE      targets with full settings, JSON list: { "name": "Print", "format": "3mf", "unit": "mm", "hierarchy": "flat" }
     --split layer       a file for each layer, storey, assembly or part, all with the origin of the job
+    --modular           each distinct asset once in a folder of its own, and a scene file that places them (${WRITERS.filter(
+      (writer) => writer.modules,
+    )
+      .map((writer) => writer.target)
+      .join(', ')})
     --unit mm           unit of the files (m, cm, mm, in, ft), where the format leaves it open
     --up y|z            axis that points up, where the format leaves it open
     --coordinates local|restored|map
@@ -103,12 +108,13 @@ const MOST_SIDE_BY_SIDE = 64;
 
 /** Targets as the options name them: those of a file, those of `--to`, or one. */
 async function targetsFrom(values: Values): Promise<Options['targets']> {
-  const { coordinates = 'local', unit, up, split } = values;
+  const { coordinates = 'local', unit, up, split, modular } = values;
   if (!COORDINATES.includes(coordinates as Coordinates))
     throw bad(`--coordinates ${coordinates}: use one of ${COORDINATES.join(', ')}.`);
   if (unit !== undefined && !UNITS.includes(unit as FileUnit)) throw bad(`--unit ${unit}: use one of ${UNITS.join(', ')}.`); // prettier-ignore
   if (up !== undefined && up !== 'y' && up !== 'z') throw bad(`--up ${up}: use y or z.`);
   if (split !== undefined && !SPLITS.includes(split as Split)) throw bad(`--split ${split}: use one of ${SPLITS.join(', ')}.`); // prettier-ignore
+  if (split !== undefined && modular) throw bad('Use either --split or --modular, not both.');
   if (values.targets !== undefined) {
     if (values.to !== undefined) throw bad('Use either --to or --targets, not both.');
     const list = await readJson(values.targets);
@@ -126,6 +132,7 @@ async function targetsFrom(values: Values): Promise<Options['targets']> {
     if (!writer) throw bad(`--to ${format}: use one of ${WRITERS.map((w) => w.target).join(', ')}.`);
     const settings: TargetSettings = { ...DEFAULT_TARGET, format, coordinates: coordinates as Coordinates };
     if (split !== undefined) settings.split = split as Split;
+    if (modular) settings.split = 'modular';
     // What a format does not leave open stays as it is there.
     if (unit !== undefined && writer.units.includes(unit as FileUnit)) settings.unit = unit as FileUnit;
     if (up !== undefined && writer.ups.includes(up as UpAxis)) settings.up = up as UpAxis;

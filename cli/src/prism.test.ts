@@ -162,6 +162,21 @@ describe('prism prepare', () => {
     expect(readFileSync(join(out, 'unit.usda'), 'utf8')).toContain('metersPerUnit = 0.01');
   });
 
+  it('sends modules: each distinct asset once in a folder of its own, and a file that places them', () => {
+    const out = join(folder, 'modules');
+    const { status, json } = prism('prepare', file, '--to', 'gltf,stl', '--modular', '--out', out, '--json');
+    expect(status).toBe(1);
+    const outputs = json().outputs as unknown as { file?: string; format: string; error?: { message: string }; readBack?: object }[]; // prettier-ignore
+    expect(outputs[0]).toMatchObject({
+      file: join(out, 'unit.gltf'),
+      triangles: 8,
+      readBack: { holds: true, differences: [] },
+    });
+    expect(outputs.find(({ format }) => format === 'stl')?.error?.message).toContain('cannot refer to other files');
+    expect(readdirSync(join(out, 'assets'))).toEqual(['Wedge']);
+    expect(readdirSync(join(out, 'assets', 'Wedge')).sort()).toEqual(['Wedge.bin', 'Wedge.gltf', 'thumbnail.png']);
+  });
+
   it('adds every row with its place, pivot and size where that is asked for', () => {
     const out = join(folder, 'tree');
     const { status, json } = prism('prepare', file, '--out', out, '--json', '--tree');
@@ -185,6 +200,7 @@ describe('prism prepare', () => {
     [['prepare', file, '--out', folder, '--keep', '50%', '--deviation', '1mm'], 2, 'bad-parameters', 'not both'],
     [['prepare', schedule, '--out', folder], 1, 'not-readable', 'schedule.json'],
     [['prepare', file, '--out', folder, '--to', 'glb,doc'], 2, 'bad-parameters', '--to doc'],
+    [['prepare', file, '--out', folder, '--split', 'part', '--modular'], 2, 'bad-parameters', 'not both'],
     [['prepare', file, '--out', folder, '--unit', 'yd'], 2, 'bad-parameters', '--unit yd'],
     [['melt', file], 2, 'bad-parameters', 'melt'],
   ])('%j fails with a code and a sentence', (args, code, errorCode, text) => {

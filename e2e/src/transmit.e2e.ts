@@ -199,3 +199,28 @@ test('after a change the same is sent again with one key; a target that fails co
   await expect(page.getByRole('img')).toHaveJSProperty('complete', true);
   await expect(page.getByRole('cell', { name: /Nothing is left to send as 3MF/ })).toBeVisible();
 }); // prettier-ignore
+
+test('modules: each distinct asset once, with its picture and a thumbnail, and a scene that places them', async ({ page }) => {
+  const bench = await newJob(page, 'Modules');
+  await bench.drop(ASSEMBLY);
+  await bench.settled();
+  await bench.station('Transmit');
+  await bench.panel.getByRole('button', { name: 'Whole scene', exact: true }).click();
+  await bench.choose(/^Files/, 'a folder for each distinct asset');
+  await bench.panel.getByRole('button', { name: 'Send', exact: true }).click();
+  const sent = bench.panel.getByRole('article').first();
+  await expect(sent.getByText('holds', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await expect(sent.getByRole('row').filter({ hasText: 'Assets by themselves' })).toContainText('5 ✓');
+  const files = unzipSync((await downloaded(bench, 'Files')).bytes);
+  const scene = Object.keys(files).find((name) => name.endsWith('.gltf')) as string;
+  // Five shapes stand in eighteen places; the scene holds none of their numbers.
+  const json = JSON.parse(new TextDecoder().decode(files[scene])) as { buffers: { uri: string }[]; nodes: { mesh?: number }[] };
+  expect(json.nodes.filter(({ mesh }) => mesh !== undefined)).toHaveLength(18);
+  for (const asset of ['bolt', 'l-bracket', 'nut', 'plate', 'rod']) {
+    expect(json.buffers.map(({ uri }) => uri)).toContain(`assets/${asset}/${asset}.glb`);
+    expect(Buffer.from(files[`assets/${asset}/thumbnail.png`]).toString('latin1', 1, 4)).toBe('PNG');
+    const alone = await new WebIO().readBinary(files[`assets/${asset}/${asset}.glb`]);
+    expect(alone.getRoot().listMeshes()).toHaveLength(1);
+  }
+  expect(bench.errors).toEqual([]);
+}); // prettier-ignore

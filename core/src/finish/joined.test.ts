@@ -5,7 +5,7 @@ import type { Picture } from '../surroundings.ts';
 import { fileOf, readAll } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
 import { readBackGlb } from '../testing/readBack.ts';
-import { writeGlb } from '../write/gltf/gltf.ts';
+import { writeGlb } from '../write/gltf/files.ts';
 import { joinedTextures } from './joined.ts';
 
 const OBJ = 'mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\no Board\nusemtl wood\nf 1/1 2/2 3/3\n';

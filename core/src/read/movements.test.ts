@@ -10,7 +10,7 @@ import { BARRIER_USD, barrierX3d, colladaBarrier, RISE, source, TURN } from '../
 import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
 import { readBackGlb } from '../testing/readBack.ts';
-import { writeGlb } from '../write/gltf/gltf.ts';
+import { writeGlb } from '../write/gltf/files.ts';
 
 /** Places of all nodes at a moment of the first animation, in the world. */
 async function worldsAt(

@@ -11,7 +11,7 @@ import { boxMesh } from '../testing/meshes.ts';
 import { readBackGlb } from '../testing/readBack.ts';
 import { fileOf, readAll } from '../testing/reading.ts';
 import { sceneWith } from '../testing/scenes.ts';
-import { writeGlb } from '../write/gltf/gltf.ts';
+import { writeGlb } from '../write/gltf/files.ts';
 import { checkSteps, placeFor, stepKind } from './kinds.ts';
 import type { UnwrapParameters } from './unwrap.ts';
 

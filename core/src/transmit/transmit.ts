@@ -18,11 +18,12 @@ import { safeFileName } from './fileNames.ts';
 import { manifestOf } from './manifest.ts';
 import type { TransmittalManifest } from './manifest.ts';
 import { readBack } from './readback.ts';
+import { withModules } from './readModules.ts';
 import type { ReadBack } from './result.ts';
 import { arrange } from './targets/arrange.ts';
 import { piecesOf } from './targets/pieces.ts';
 import type { Piece } from './targets/pieces.ts';
-import { wayOf } from './targets/target.ts';
+import { problemOf, wayOf } from './targets/target.ts';
 import type { TargetSettings } from './targets/target.ts';
 import { checkSize } from './tooLarge.ts';
 
@@ -107,7 +108,7 @@ export async function deliver(prepared: Scene, blobs: BlobStore, options: Delive
 
 /** The pieces of a target, or the whole; or why it cannot be split. */
 function split(prepared: Scene, settings: TargetSettings): (Piece | undefined | { error: unknown })[] {
-  if (!settings.split) return [undefined];
+  if (!settings.split || settings.split === 'modular') return [undefined];
   try {
     const pieces = piecesOf(prepared, settings.split);
     return pieces.length > 0 ? pieces : [undefined];
@@ -133,6 +134,8 @@ async function outputOf(
   try {
     if (piece && 'error' in piece) throw piece.error;
     if (!writer) throw new PrismError('bad-parameters', `There is no format “${settings.format}”.`);
+    const problem = problemOf(settings);
+    if (problem !== undefined) throw new PrismError('bad-parameters', problem);
     tell('Arranging', 0);
     // Before anything is written out for it, where all of it goes there.
     if (!part && !settings.only && !settings.without) checkSize(prepared, settings, writer);
@@ -143,18 +146,25 @@ async function outputOf(
     checkGeometry(arranged.scene, prepared, writer);
     checkSize(arranged.written, settings, writer);
     tell(`Writing ${writer.title}`, 1);
-    const { compression } = settings;
-    const from = { ...way, title, ...(compression ? { compression } : {}), ...(pictures ? { pictures } : {}) };
+    const { compression, split } = settings;
+    const from = {
+      ...way,
+      title,
+      ...(compression ? { compression } : {}),
+      ...(split === 'modular' ? { modular: true } : {}),
+      ...(pictures ? { pictures } : {}),
+    };
     const tolerance = compression && writer.compressions?.[compression];
     const write = (base: string) => writer.write(arranged.written, blobs, base, from);
-    const files = await write(places.nameFor(writer.ending, name, way, part?.name));
+    const written = await write(places.nameFor(writer.ending, name, way, part?.name));
     signal?.throwIfAborted();
-    output.files = places.put(files, name);
+    output.files = places.put(written, name);
     output.figures = takeOff(arranged.scene);
     output.carryOver = carryOver(prepared, settings);
     tell('Reading back', 2);
     // As the files refer to each other, not as they lie in the delivery.
-    output.readBack = await readBack({ ...writer, ...(tolerance ? { tolerance } : {}) }, files, arranged.scene, blobs, { told: way, ...(pictures ? { pictures } : {}) }); // prettier-ignore
+    const compared = await readBack({ ...writer, ...(tolerance ? { tolerance } : {}) }, written, arranged.scene, blobs, { told: way, ...(pictures ? { pictures } : {}) }); // prettier-ignore
+    output.readBack = split === 'modular' ? await withModules(compared, writer, written, arranged.scene, blobs, pictures) : compared; // prettier-ignore
   } catch (error) {
     signal?.throwIfAborted();
     output.error = asPrismError(error).toJSON();

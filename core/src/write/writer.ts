@@ -15,6 +15,8 @@ export interface WriteOptions {
   up?: UpAxis;
   /** How numbers are packed; not at all where nothing is said. */
   compression?: Compression;
+  /** Each distinct asset in a folder of its own, and a file that places them. */
+  modular?: boolean;
 }
 
 /** Ways to pack the numbers of a file. */
@@ -86,6 +88,8 @@ export interface Writer {
   readonly joinsSlots?: true;
   /** Ways in which its numbers can be packed, and what each costs. */
   readonly compressions?: Readonly<Partial<Record<Compression, Tolerance>>>;
+  /** Its files can refer to others of the same format, so that a scene can be sent as modules. */
+  readonly modules?: true;
   /** It holds exact solids, and nothing that was made of them. */
   readonly exact?: true;
   readonly carries: Carries;

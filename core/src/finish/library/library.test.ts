@@ -9,7 +9,7 @@ import type { Texture } from '../../scene/types.ts';
 import { checkSteps } from '../../steps/kinds.ts';
 import { boxMesh } from '../../testing/meshes.ts';
 import { sceneWith } from '../../testing/scenes.ts';
-import { writeGlb } from '../../write/gltf/gltf.ts';
+import { writeGlb } from '../../write/gltf/files.ts';
 import { picturesOf } from '../made/pictures.ts';
 import type { MadePicture } from '../made/pictures.ts';
 import { RECIPES } from '../made/recipes.ts';

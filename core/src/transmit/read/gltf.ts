@@ -42,6 +42,20 @@ export async function openGlb(bytes: Uint8Array): Promise<FoundRow[]> {
   return new GlbRows(gltf).rows;
 }
 
+/** A binary file whose pictures lie beside it: its text and its numbers, as if they were apart. */
+export async function openGlbBeside([file, ...beside]: readonly WrittenFile[]): Promise<FoundRow[]> {
+  const { bytes } = file;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const head = view.getUint32(12, true);
+  const json = JSON.parse(new TextDecoder().decode(bytes.subarray(20, 20 + head))) as GltfText;
+  if (json.buffers?.[0]) json.buffers[0].uri = OWN_PART;
+  const own = { ...file, name: OWN_PART, bytes: bytes.subarray(28 + head) };
+  return openGltf([{ ...file, bytes: new TextEncoder().encode(JSON.stringify(json)) }, own, ...beside]);
+}
+
+/** Stands for the numbers of a binary file; no file can be called so. */
+const OWN_PART = '/';
+
 /**
  * A text with its files beside it.
  * @throws Error where it cannot be read, or where a file that it names is not there
@@ -54,20 +68,31 @@ export async function openGltf([text, ...beside]: readonly WrittenFile[]): Promi
     if (!file) throw new Error(`${uri} is named in it and not there`);
     return file;
   };
-  // The loader fetches what is named; what lies beside is handed to it as one binary file, pictures behind the numbers.
+  // The loader fetches what is named; what lies beside is handed to it as one binary file: one buffer behind the other, then pictures.
   const buffers = json.buffers ?? [];
   const views = (json.bufferViews ??= []);
-  // Of packed numbers there is a second buffer, which is only how long they are when they are unpacked: it has no file.
-  const own = buffers.findIndex(({ uri }) => uri !== undefined);
-  if (buffers.filter(({ uri }) => uri !== undefined).length > 1) throw new Error('more than one buffer');
-  const numberOf = (buffer: number) => (buffer === own ? 0 : buffer === 0 ? own : buffer);
-  for (const view of views) {
-    const packed = view.extensions?.EXT_meshopt_compression;
-    view.buffer = numberOf(view.buffer);
-    if (packed) packed.buffer = numberOf(packed.buffer);
+  const chunks: Uint8Array[] = [];
+  const begins = new Map<number, number>();
+  let length = 0;
+  for (const [i, { uri, byteLength }] of buffers.entries()) {
+    if (uri === undefined) continue;
+    const { bytes } = fileOf(uri);
+    if (bytes.length < byteLength) throw new Error(`${uri} is shorter than it is said to be`);
+    begins.set(i, length);
+    chunks.push(bytes);
+    length += padded(bytes.length);
   }
-  const chunks = own < 0 ? [] : [fileOf(buffers[own].uri ?? '').bytes];
-  let length = padded(chunks[0]?.length ?? 0);
+  // Of packed numbers there is a second buffer, which is only how long they are when they are unpacked: it has no file.
+  const without = buffers.filter(({ uri }) => uri === undefined);
+  const move = (view: { buffer: number; byteOffset?: number }) => {
+    const begin = begins.get(view.buffer);
+    if (begin === undefined) view.buffer = 1 + without.indexOf(buffers[view.buffer]);
+    else Object.assign(view, { buffer: 0, byteOffset: (view.byteOffset ?? 0) + begin });
+  };
+  for (const view of views) {
+    move(view);
+    if (view.extensions?.EXT_meshopt_compression) move(view.extensions.EXT_meshopt_compression);
+  }
   for (const image of json.images ?? []) {
     if (image.uri === undefined) continue;
     const { bytes, mime } = fileOf(image.uri);
@@ -77,7 +102,7 @@ export async function openGltf([text, ...beside]: readonly WrittenFile[]): Promi
     chunks.push(bytes);
     length += padded(bytes.length);
   }
-  json.buffers = [{ byteLength: length }, ...buffers.filter((_, i) => i !== own)];
+  json.buffers = [{ byteLength: length }, ...without];
   return openGlb(binaryOf(json, chunks, length));
 }
 
@@ -87,7 +112,7 @@ interface GltfText {
     buffer: number;
     byteOffset: number;
     byteLength: number;
-    extensions?: { EXT_meshopt_compression?: { buffer: number } };
+    extensions?: { EXT_meshopt_compression?: { buffer: number; byteOffset?: number } };
   }[];
   images?: { uri?: string }[];
 }

@@ -22,8 +22,8 @@ export interface TargetSettings {
   unit?: FileUnit;
   up?: UpAxis;
   coordinates: Coordinates;
-  /** A file for each; one for all where nothing is said. */
-  split?: Split;
+  /** A file for each, or a folder for each distinct asset and a file that places them; one file for all where nothing is said. */
+  split?: Split | 'modular';
   hierarchy: 'kept' | 'assembly' | 'flat';
   names: 'kept' | 'safe' | 'unique';
   pivots: 'kept' | 'baked';
@@ -145,8 +145,9 @@ export const TARGET_FIELDS: Fields<TargetSettings> = {
       { value: 'storey', label: 'one for each storey' },
       { value: 'assembly', label: 'one for each assembly' },
       { value: 'part', label: 'one for each part' },
+      { value: 'modular', label: 'a folder for each distinct asset' },
     ],
-    help: 'All share the origin of the job; their names carry that of the layer, storey, assembly or part.',
+    help: 'All share the origin of the job; their names carry that of the layer, storey, assembly or part. Distinct assets (shape and materials) lie once each in a folder with their pictures and a thumbnail, and a scene file places them.',
   },
   hierarchy: {
     type: 'choice',
@@ -256,7 +257,8 @@ export const DEFAULT_TARGET: TargetSettings = {
   pictures: 'kept',
 };
 
-function problemOf(settings: TargetSettings): string | undefined {
+/** What the format of a target cannot do of what is asked for, in a sentence. */
+export function problemOf(settings: TargetSettings): string | undefined {
   const writer = writerFor(settings.format);
   if (!writer) return undefined;
   const { title, units, ups } = writer;
@@ -264,6 +266,9 @@ function problemOf(settings: TargetSettings): string | undefined {
     return `${title} is in ${units.join(', ')}, not in ${settings.unit}.`;
   if (settings.compression && !writer.compressions?.[settings.compression])
     return `${title} does not know ${settings.compression}.`;
+  if (settings.split === 'modular' && !writer.modules)
+    return `${title} cannot refer to other files, so it is not sent as modules. ${WRITERS.filter(({ modules }) => modules).map((other) => other.title).join(' and ')} can.`; // prettier-ignore
+  if (settings.split === 'modular' && settings.compression) return 'Modules are not packed: other files refer to them.';
   if (settings.from !== undefined && settings.to !== undefined && settings.to <= settings.from)
     return 'Movements have to end after they begin.';
   if (settings.up && !ups.includes(settings.up)) return `${title} has ${ups.join(' or ')} up, not ${settings.up}.`;

@@ -21,7 +21,7 @@ import { ballMesh, boxMesh, moved } from '../../testing/meshes.ts';
 import { randomNumbers } from '../../testing/random.ts';
 import { sceneWith } from '../../testing/scenes.ts';
 import type { PartSpec } from '../../testing/scenes.ts';
-import { writeGlb } from './gltf.ts';
+import { writeGlb } from './files.ts';
 import { SceneEditor } from '../../scene/editor.ts';
 import type { Scene } from '../../scene/types.ts';
 import { factsOf } from '../../scene/facts.ts';

@@ -9,7 +9,7 @@ import type { CameraInfo } from '../../scene/types.ts';
 import { fileOf, modelOf, readAll } from '../../testing/reading.ts';
 import type { ReadFile } from '../../testing/reading.ts';
 import { readBackGlb } from '../../testing/readBack.ts';
-import { writeGlb } from './gltf.ts';
+import { writeGlb } from './files.ts';
 import { plainNode } from '../../scene/nodes.ts';
 import { nodeTable } from '../../scene/nodeWriter.ts';
 

@@ -59,6 +59,7 @@ export function useTargets() {
       if (settings.unit && !writer?.units.includes(settings.unit)) delete settings.unit;
       if (settings.up && !writer?.ups.includes(settings.up)) delete settings.up;
       if (settings.compression && !writer?.compressions?.[settings.compression]) delete settings.compression;
+      if (settings.split === 'modular' && (!writer?.modules || settings.compression)) delete settings.split;
       change(id, { settings });
     },
     /** @param name of a ready-made one */

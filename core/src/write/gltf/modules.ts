@@ -1,0 +1,143 @@
+/**
+ * A scene as modules: each distinct asset in a folder of its own, where it opens by itself with its pictures and a thumbnail; and a text
+ * that places them. The text holds no geometry: its buffers and pictures are the files in those folders (glTF 2.0, 3.6.1 and 5.18), so
+ * that every reader of glTF opens it, and an asset that is replaced in its folder by one of the same layout is replaced wherever it stands.
+ */
+import type { Document } from '@gltf-transform/core';
+import { unpackMesh } from '../../mesh/mesh.ts';
+import { placedMesh } from '../../mesh/placed.ts';
+import { hashBytes } from '../../scene/hash.ts';
+import { IDENTITY } from '../../scene/matrix.ts';
+import { materialOfSlot } from '../../scene/takeoff.ts';
+import { linearFromSrgb } from '../../finish/colour.ts';
+import { meanColour } from '../../finish/library/given.ts';
+import { NO_MATERIAL } from '../../scene/types.ts';
+import type { Scene } from '../../scene/types.ts';
+import type { BlobStore, PictureCodec } from '../../surroundings.ts';
+import { ASSETS, assetsOf, geometryKey } from '../assets.ts';
+import type { Asset } from '../assets.ts';
+import { thumbnail } from '../thumbnail.ts';
+import type { WriteOptions, WrittenFile } from '../writer.ts';
+import { documentOf } from './document.ts';
+import { writeGltf } from './files.ts';
+
+const TEXT = 'model/gltf+json';
+const BYTES = 'application/octet-stream';
+
+/** @param binary assets are binary files, each with its numbers in it. @returns the scene, then the files of the assets */
+export async function writeModules(
+  scene: Scene,
+  blobs: BlobStore,
+  name: string,
+  options: WriteOptions,
+  binary: boolean,
+): Promise<WrittenFile[]> {
+  const numbers = new Map<string, Numbers>();
+  const pictures = new Map<string, string>();
+  const beside: WrittenFile[] = [];
+  for (const asset of assetsOf(scene)) {
+    const folder = `${ASSETS}${asset.name}/`;
+    const [text, ...rest] = await writeGltf(asset.scene, blobs, asset.name, { ...options, title: asset.node.name });
+    const bin = rest.find((file) => file.name === `${asset.name}.bin`) as WrittenFile;
+    const others = rest.filter((file) => file !== bin);
+    const files = binary ? [...glbOf(asset.name, text, bin), ...others] : [text, bin, ...others];
+    const there = binary ? files[0] : bin;
+    const key = geometryKey(asset.node);
+    // What several assets share lies in each of them; the scene takes it from the first.
+    if (!numbers.has(key)) numbers.set(key, { path: `${folder}${there.name}`, length: there.bytes.length, bytes: bin.bytes, at: there.bytes.length - bin.bytes.length }); // prettier-ignore
+    for (const { name: path, bytes } of others) {
+      const hash = hashBytes(bytes);
+      if (!pictures.has(hash)) pictures.set(hash, `${folder}${path}`);
+    }
+    beside.push(...[...files, ...(await picture(asset, blobs, options))].map((file) => ({ ...file, name: folder + file.name }))); // prettier-ignore
+  }
+  const { json, own } = await placing(scene, blobs, name, options, numbers, pictures);
+  return [{ name: `${name}.gltf`, mime: TEXT, bytes: new TextEncoder().encode(JSON.stringify(json)) }, ...own, ...beside];
+} // prettier-ignore
+
+/** The numbers of a geometry: the file that holds them, how long it is, and where in it they begin. */
+interface Numbers {
+  path: string;
+  length: number;
+  at: number;
+  bytes: Uint8Array;
+}
+
+/** The text of the scene, whose buffers and pictures are those of the assets; what moves has numbers of its own. */
+async function placing(scene: Scene, blobs: BlobStore, name: string, options: WriteOptions, numbers: ReadonlyMap<string, Numbers>, pictures: ReadonlyMap<string, string>) {
+  const buffers = new Map<string, ReturnType<Document['createBuffer']>>();
+  const { document, io, buffer } = await documentOf(scene, blobs, name, options, (made, node) => {
+    const key = geometryKey(node);
+    const { path } = numbers.get(key) as Numbers;
+    return buffers.get(key) ?? buffers.set(key, made.createBuffer(path).setURI(path)).get(key)!;
+  });
+  if (document.getRoot().listAccessors().some((accessor) => accessor.getBuffer() === buffer)) buffer.setURI(`${name}.bin`);
+  else buffer.dispose();
+  const unnamed = document.getRoot().listTextures().filter((texture) => {
+    const path = pictures.get(hashBytes(texture.getImage() ?? new Uint8Array()));
+    if (path !== undefined) texture.setURI(path);
+    return path === undefined;
+  });
+  if (unnamed.length > 0) throw new Error(`${unnamed.length} pictures are in no asset`);
+  const { json, resources } = await io.writeJSON(document);
+  const shifts = new Map<number, number>();
+  const known = new Map([...numbers.values()].map((entry) => [entry.path, entry]));
+  for (const [i, made] of (json.buffers ?? []).entries()) {
+    const entry = known.get(made.uri ?? '');
+    if (!entry) continue;
+    if (hashBytes(resources[entry.path] as Uint8Array) !== hashBytes(entry.bytes))
+      throw new Error(`The numbers of ${entry.path} are not those that the scene refers to`);
+    shifts.set(i, entry.at);
+    made.byteLength = entry.length;
+  }
+  for (const view of json.bufferViews ?? []) view.byteOffset = (view.byteOffset ?? 0) + (shifts.get(view.buffer) ?? 0);
+  const bytes = resources[`${name}.bin`] as Uint8Array | undefined;
+  return { json, own: bytes?.length ? [{ name: `${name}.bin`, mime: BYTES, bytes }] : [] };
+} // prettier-ignore
+
+/** Materials in the mean colour of their picture, where they have one that can be opened. */
+async function picture({ scene, node }: Asset, blobs: BlobStore, { pictures }: WriteOptions): Promise<WrittenFile[]> {
+  if (!pictures || !node.mesh) return [];
+  const mesh = placedMesh(unpackMesh(await blobs.get(node.mesh)), node.offset ?? IDENTITY);
+  const colours = new Map<number, Rgb>();
+  for (const { slot } of mesh.groups) colours.set(slot, await seenColour(scene, materialOfSlot(node, slot), blobs, pictures)); // prettier-ignore
+  const drawn = thumbnail(mesh, { colourOf: (slot) => colours.get(slot) ?? NO_MATERIAL.baseColor });
+  return [{ name: 'thumbnail.png', mime: 'image/png', bytes: await pictures.encode(drawn) }];
+}
+
+type Rgb = readonly [number, number, number];
+
+async function seenColour(scene: Scene, id: string, blobs: BlobStore, pictures: PictureCodec): Promise<Rgb> {
+  const material = scene.materials[id] ?? NO_MATERIAL;
+  const texture = scene.textures[material.textures?.baseColor?.texture ?? ''];
+  if (!texture?.blob) return meanColour(material);
+  try {
+    const { data } = await pictures.decode(await blobs.get(texture.blob), texture.mime, {
+      size: { width: 4, height: 4 },
+    });
+    const sum = [0, 0, 0];
+    for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 3; c++) sum[c] += linearFromSrgb(data[i + c] / 255);
+    return material.baseColor.map((value, c) => (value * sum[c] * 4) / data.length) as unknown as Rgb;
+  } catch {
+    // A picture that cannot be opened is named where it is missing; the thumbnail does without.
+    return material.baseColor;
+  }
+}
+
+const [GLTF, JSON_CHUNK, BIN_CHUNK] = [0x46546c67, 0x4e4f534a, 0x004e4942];
+
+/** A text and its numbers as one binary file (glTF 2.0, 4.4); pictures stay beside it. The numbers are its end. */
+function glbOf(name: string, text: WrittenFile, bin: WrittenFile): WrittenFile[] {
+  const json = JSON.parse(new TextDecoder().decode(text.bytes)) as { buffers: { uri?: string }[] };
+  for (const buffer of json.buffers) delete buffer.uri;
+  const head = new TextEncoder().encode(JSON.stringify(json));
+  const padded = Math.ceil(head.length / 4) * 4;
+  const out = new Uint8Array(28 + padded + bin.bytes.length).fill(32, 20, 20 + padded);
+  const view = new DataView(out.buffer);
+  [GLTF, 2, out.length, padded, JSON_CHUNK].forEach((value, i) => view.setUint32(i * 4, value, true));
+  out.set(head, 20);
+  view.setUint32(20 + padded, bin.bytes.length, true);
+  view.setUint32(24 + padded, BIN_CHUNK, true);
+  out.set(bin.bytes, 28 + padded);
+  return [{ name: `${name}.glb`, mime: 'model/gltf-binary', bytes: out }];
+}
