@@ -4,7 +4,7 @@
  */
 import { SceneEditor } from './editor.ts';
 import { factsOf } from './facts.ts';
-import { IDENTITY, invert, isSingular, multiply } from './matrix.ts';
+import { cross, IDENTITY, invert, isSingular, multiply, normalize } from './matrix.ts';
 import type { Matrix } from './matrix.ts';
 import { grown, grownMotion, putElsewhere } from './motion.ts';
 import { GONE } from './nodes.ts';
@@ -32,6 +32,30 @@ export function baked(scene: Scene): Scene {
     const world = facts.world(row);
     return moving[row] === 1 || isOptic(scene, row) || isSingular(world) ? IDENTITY : world;
   });
+}
+
+/** All places only turn and move: what they scale, skew or mirror is said of the geometry instead. */
+export function rigid(scene: Scene): Scene {
+  const facts = factsOf(scene);
+  return inFrames(scene, IDENTITY, (row) => {
+    const world = facts.world(row);
+    const turned = rigidPart(world);
+    return isOptic(scene, row) || turned.every((value, i) => Math.abs(value - world[i]) <= TURN_ERROR)
+      ? IDENTITY
+      : multiply(invert(turned), world);
+  });
+}
+
+/** What a turn may be off by through many levels. */
+const TURN_ERROR = 1e-9;
+
+/** The turn and move of a matrix: its x axis, what is left of its y, and what stands upright on both (Gram-Schmidt). */
+function rigidPart(m: Matrix): Matrix {
+  const at = [...m.slice(12, 15), 1];
+  if (isSingular(m)) return [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, ...at];
+  const x = normalize([m[0], m[1], m[2]]);
+  const z = normalize(cross(x, [m[4], m[5], m[6]]));
+  return [...x, 0, ...cross(z, x), 0, ...z, 0, ...at];
 }
 
 /**

@@ -1,16 +1,20 @@
 /** Rows as a format can hold them: where points stand in the world, and as one body where there is one. Both sides are brought to it. */
 import { putNormals, putPoints } from '../mesh/placed.ts';
+import { triangleArea } from '../mesh/area.ts';
 import { IDENTITY, isIdentity } from '../scene/matrix.ts';
 import type { Writer } from '../write/writer.ts';
 import type { ExpectedRow } from './expected.ts';
 import type { FoundBody, FoundGeometry, FoundRow } from './found.ts';
 
-type Way = Pick<Writer, 'places' | 'structure' | 'paintsPoints' | 'weldsPoints' | 'joinsSlots'>;
+type Way = Pick<Writer, 'places' | 'structure' | 'paintsPoints' | 'weldsPoints' | 'leastArea' | 'joinsSlots'>;
 
 /** @param isSent they are what was sent: what the writer does to the geometry is done to them */
 export function comparable<R extends FoundRow | ExpectedRow>(rows: R[], way: Way, { isSent = false } = {}): R[] {
-  let out = way.places === 'own' ? rows : rows.map(atOrigin);
+  let out = way.places === 'baked' ? rows.map(atOrigin) : rows;
   if (way.weldsPoints && isSent) out = eachBodies(out, withoutSlivers);
+  const { leastArea } = way;
+  if (leastArea !== undefined && isSent)
+    out = eachBodies(out, (bodies) => bodies.map((body) => withoutSmall(body, leastArea)).filter(hasAny));
   if (way.joinsSlots) out = eachBodies(out, joinedSlots);
   return way.structure === 'body' ? oneBody(out, isSent && way.paintsPoints === true) : out;
 }
@@ -48,6 +52,20 @@ function withoutSlivers(bodies: FoundBody[]): FoundBody[] {
     }
     return kept.length === corners.length ? body : { ...body, geometry: { ...geometry, corners: kept } };
   });
+}
+
+const hasAny = ({ geometry: { corners } }: FoundBody) => corners === undefined || corners.length > 0;
+
+function withoutSmall(body: FoundBody, leastArea: number): FoundBody {
+  const { geometry } = body;
+  const { corners, positions } = geometry;
+  if (!corners || geometry.mode !== 'triangles') return body;
+  const kept: number[] = [];
+  for (let i = 0; i < corners.length; i += 3) {
+    const [a, b, c] = [corners[i], corners[i + 1], corners[i + 2]];
+    if (triangleArea(positions, a, b, c) >= leastArea) kept.push(a, b, c);
+  }
+  return kept.length === corners.length ? body : { ...body, geometry: { ...geometry, corners: kept } };
 }
 
 /** Bodies of triangles that show the same material as one. */

@@ -32,7 +32,15 @@ interface Tally {
 /** What of a writer a read-back has to know. */
 export type ReadBackWay = Pick<
   Writer,
-  'carries' | 'structure' | 'places' | 'precision' | 'levels' | 'paintsPoints' | 'weldsPoints' | 'joinsSlots'
+  | 'carries'
+  | 'structure'
+  | 'places'
+  | 'precision'
+  | 'levels'
+  | 'paintsPoints'
+  | 'weldsPoints'
+  | 'leastArea'
+  | 'joinsSlots'
 > & {
   /** Of numbers that were packed. */
   tolerance?: Tolerance;

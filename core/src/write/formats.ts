@@ -1,6 +1,7 @@
 /** All formats that are written. */
 import { colladaWriter } from './collada/collada.ts';
 import { glbWriter, gltfWriter } from './gltf/gltf.ts';
+import { ifc2x3Writer, ifcWriter } from './ifc/ifc.ts';
 import { objWriter } from './obj/obj.ts';
 import { plyWriter } from './ply.ts';
 import { stepWriter } from './step/step.ts';
@@ -21,6 +22,8 @@ export const WRITERS: readonly Writer[] = [
   plyWriter,
   colladaWriter,
   x3dWriter,
+  ifcWriter,
+  ifc2x3Writer,
   stepWriter,
 ];
 

@@ -69,8 +69,8 @@ export interface Writer {
   /** Which of both the file itself says; what it does not say, a receiving tool has to be told. */
   readonly states: { unit: boolean; up: boolean };
   readonly structure: Structure;
-  /** Rows have places; or all points stand where they are in the world. */
-  readonly places: 'own' | 'baked';
+  /** Rows have places; these only turn and move; or all points stand where they are in the world. */
+  readonly places: 'own' | 'rigid' | 'baked';
   /** Positions are stored in 32 bits, or written out in as many digits as it takes. */
   readonly precision: 'single' | 'double';
   /** Bytes that a triangle takes in a large closed mesh without texture coordinates; less where text has few digits, or packs well. Absent where nothing is made of triangles. */
@@ -84,6 +84,8 @@ export interface Writer {
   readonly paintsPoints?: true;
   /** Points at the same place are one, so that triangles without area are none. */
   readonly weldsPoints?: true;
+  /** Triangles of less area are left out, square metres: readers of the format take them for none. */
+  readonly leastArea?: number;
   /** Triangles are told apart by their material: slots that show the same are one. */
   readonly joinsSlots?: true;
   /** Ways in which its numbers can be packed, and what each costs. */

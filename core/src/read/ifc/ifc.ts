@@ -162,11 +162,11 @@ async function build(
       }
       signal?.throwIfAborted();
       const key = list
-        .map(({ geometry, place, colour }) => `${geometry} ${place.map((v) => v.toFixed(7)).join()} ${colour.join()}`)
+        .map(({ geometry, place, colour }) => `${geometry} ${place.map(tenMillionths).join()} ${colour.join()}`)
         .join('|');
       let made = known.get(key);
       if (!made) {
-        const { mesh, slots, items } = meshOf(list, (id) => geometries.get(id) ?? NO_GEOMETRY);
+        const { mesh, slots, items } = meshOf(list, (id) => geometries.get(id) ?? NO_GEOMETRY, structure.styles);
         const complete = completeMesh(mesh, 1, [0, 0, 0]);
         const blob = complete && packMesh(complete);
         const hash = blob && (await blobs.put(blob));
@@ -199,6 +199,9 @@ async function build(
   }
 }
 
+/** Without the sign of what is nearly nothing: equal places have equal numbers. */
+const tenMillionths = (value: number) => Math.round(value * 1e7) + 0;
+
 interface RawGeometry {
   /** x, y, z and normal per vertex, metres. */
   vertices: Float32Array;
@@ -215,15 +218,17 @@ function geometryOf(api: InstanceType<(typeof import('web-ifc'))['IfcAPI']>, mod
   return { vertices, indices };
 }
 
-/** All pieces of a product as one mesh in its own frame, a slot per colour. */
+/** All pieces of a product as one mesh in its own frame, a slot per colour and style. @param styles by what they colour */
 function meshOf(
   pieces: Piece[],
   load: (id: number) => RawGeometry,
+  styles: ReadonlyMap<number, string>,
 ): { mesh: BareMesh; slots: Piece['colour'][]; items: number[] } {
   const slots: Piece['colour'][] = [];
   const items: number[] = [];
   const slotOf = pieces.map(({ colour, geometry }) => {
-    let slot = slots.findIndex((other) => other.join() === colour.join());
+    const style = styles.get(geometry);
+    let slot = slots.findIndex((other, i) => other.join() === colour.join() && styles.get(items[i]) === style);
     if (slot < 0) {
       slot = slots.push(colour) - 1;
       items.push(geometry);

@@ -41,10 +41,12 @@ export interface IfcStructure {
 const MAX_PROPERTIES = 300;
 /** Letters of all properties together that are kept. */
 const MAX_LETTERS = 40_000_000;
-const MAX_DEPTH = 60;
+const MAX_DEPTH = 2000;
 
 /** Products that are no bodies: they cut, name or describe others. */
 const NOT_BUILT = /^IFC(OPENING|VIRTUALELEMENT|ANNOTATION|GRID$)/;
+
+const SURFACE_MODEL = /^IFC(FACE|SHELL)BASEDSURFACEMODEL$/;
 
 export function readIfcStructure(file: Part21): IfcStructure {
   return new Structure(file).read();
@@ -346,7 +348,10 @@ class Structure {
         .flatMap((id) => (this.#type(id) === 'IFCPRESENTATIONSTYLEASSIGNMENT' ? refs(this.#args(id)[0]) : [id]))
         .filter((id) => this.#type(id) === 'IFCSURFACESTYLE')
         .map((id) => this.#args(id)[0])[0];
-      if (typeof name === 'string' && name) out.set(item.id, name);
+      if (typeof name !== 'string' || !name) continue;
+      out.set(item.id, name);
+      // What is drawn of a model of faces are its sets of faces.
+      if (SURFACE_MODEL.test(this.#type(item.id))) for (const set of refs(this.#args(item.id)[0])) out.set(set, name);
     }
     return out;
   }

@@ -1,7 +1,7 @@
 /** Makes of a prepared scene what a target asks for: what it leaves out, its structure, names, pivots, pictures, axis and unit. */
 import { join } from '../../mesh/join.ts';
 import type { JoinInput } from '../../mesh/join.ts';
-import { baked, inUnit, turnedUp } from '../../scene/basis.ts';
+import { baked, inUnit, rigid, turnedUp } from '../../scene/basis.ts';
 import { SceneEditor } from '../../scene/editor.ts';
 import { factsOf } from '../../scene/facts.ts';
 import { ASSEMBLY, CAMERA, GONE, LIGHT } from '../../scene/nodes.ts';
@@ -53,6 +53,7 @@ export async function arrange(
   if (settings.hierarchy === 'assembly' && writer.structure === 'tree') scene = await collapsed(scene, blobs, options);
   if (settings.hierarchy === 'flat' || writer.structure !== 'tree') scene = flattened(scene);
   if (settings.pivots === 'baked' || writer.places === 'baked') scene = baked(withoutMovements(scene, writer));
+  if (writer.places === 'rigid') scene = rigid(withoutMovements(scene, writer));
   if (writer.exact) scene = withoutMeshes(scene);
   if (!writer.carries.empties) scene = withoutEmpties(scene);
   scene = namedFor(scene, settings.names, writer);

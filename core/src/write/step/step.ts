@@ -70,7 +70,7 @@ class StepDocument {
     readonly blobs: BlobStore,
     title: string,
   ) {
-    this.#file = new StepFile(title);
+    this.#file = new StepFile(title, 'AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }');
     this.#solids = new StepSolids(this.#file, scene, blobs);
     const file = this.#file;
     const application = file.add("APPLICATION_CONTEXT('core data for automotive mechanical design processes')");

@@ -2,22 +2,48 @@
 import { Pieces } from '../pieces.ts';
 
 const [NEWLINE, QUOTE, HASH] = [10, 39, 35];
+/** Letters that are put together before they become bytes. */
+const LONG = 8192;
 
 export class StepFile {
   readonly #pieces = new Pieces();
   #next = 1;
 
-  constructor(title: string) {
+  /** @param schema as `FILE_SCHEMA` names it */
+  constructor(title: string, schema: string) {
     // The same content is the same file: no time of making stands in it.
     this.#pieces.text(
       `ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME(${string(title)},'1980-01-01T00:00:00',(''),(''),'Noble Prism','Noble Prism','');\n` +
-        "FILE_SCHEMA(('AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }'));\nENDSEC;\nDATA;\n",
+        `FILE_SCHEMA(('${schema}'));\nENDSEC;\nDATA;\n`,
     );
   }
 
   /** Adds an entity. @returns its number */
   add(text: string): number {
     this.#pieces.text(`#${this.#next}=${text};\n`);
+    return this.#next++;
+  }
+
+  /**
+   * Adds an entity with many numbers, in groups: `((1.,2.,3.),(4.,5.,6.))` between what stands before and after.
+   * @returns its number
+   */
+  addLong(
+    before: string,
+    values: ArrayLike<number>,
+    size: number,
+    say: (value: number) => string,
+    after: string,
+  ): number {
+    const pieces = this.#pieces.text(`#${this.#next}=${before}`);
+    let part = '';
+    for (let i = 0; i < values.length; i++) {
+      part += `${i % size === 0 ? (i > 0 ? ',(' : '(') : ','}${say(values[i])}${i % size === size - 1 ? ')' : ''}`;
+      if (part.length < LONG) continue;
+      pieces.text(part);
+      part = '';
+    }
+    pieces.text(`${part}${after};\n`);
     return this.#next++;
   }
 
