@@ -10,7 +10,8 @@ import { join } from 'node:path';
 import { OBJLoader } from 'three/addons/loaders/OBJLoader.js';
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js';
 import { ColladaLoader } from 'three/addons/loaders/ColladaLoader.js';
-import { Box3 } from 'three';
+import { Box3, Matrix4, Vector3 } from 'three';
+import { IfcAPI } from 'web-ifc';
 import type { Mesh as ThreeMesh, Object3D } from 'three';
 import { Window } from 'happy-dom';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
@@ -72,7 +73,7 @@ describe('a box of known size', () => {
     const box = await boxOf(format, output.files);
     // A reader that follows what the file says of its unit and axis has metres and y up.
     const { states } = writerFor(format)!;
-    const stated = states.unit && format === 'dae' ? expectedBox('m', 'y') : { min, max };
+    const stated = states.unit && /^(dae|ifc)/.test(format) ? expectedBox('m', 'y') : { min, max };
     close(box.min, stated.min);
     close(box.max, stated.max);
     if (format === 'stl') {
@@ -97,7 +98,28 @@ async function boxOf(format: string, files: readonly WrittenFile[]): Promise<{ m
   if (format === '3mf') return lib3mfBox(files[0].bytes);
   if (format === 'usda' || format === 'usdz' || format === 'x3d') return ownBox(format, files);
   if (format === 'dae') return colladaBox(files[0]);
+  if (format.startsWith('ifc')) return webIfcBox(files[0]);
   return inFolder(files, (folder) => secondReadingAt(join(folder, files[0].name))!);
+}
+
+/** By web-ifc, which follows the file: metres, y up. */
+async function webIfcBox({ bytes }: WrittenFile) {
+  const api = new IfcAPI();
+  await api.Init(undefined, true);
+  const model = api.OpenModel(bytes, { COORDINATE_TO_ORIGIN: false });
+  const box = new Box3();
+  api.StreamAllMeshes(model, ({ geometries }) => {
+    for (let i = 0; i < geometries.size(); i++) {
+      const { geometryExpressID, flatTransformation } = geometries.get(i);
+      const geometry = api.GetGeometry(model, geometryExpressID);
+      const values = api.GetVertexArray(geometry.GetVertexData(), geometry.GetVertexDataSize());
+      const place = new Matrix4().fromArray(flatTransformation);
+      // Three numbers of a point, three of its normal.
+      for (let v = 0; v < values.length; v += 6) box.expandByPoint(new Vector3().fromArray(values, v).applyMatrix4(place)); // prettier-ignore
+    }
+  });
+  api.CloseModel(model);
+  return { min: box.min.toArray(), max: box.max.toArray() };
 }
 
 let consortium: ReturnType<typeof load> | undefined;
