@@ -13,6 +13,10 @@ describe('pieces of text', () => {
     [0.1 + 0.2, 9, '0.3'], [10, 1, '10'], [100, 0, '100'],
   ])('%s with %s decimals is %s', (value, decimals, text) => expect(written(value, decimals)).toBe(text)); // prettier-ignore
 
+  it.each([[1, 6, '1.'], [-2.5, 3, '-2.5'], [0, 4, '0.'], [1e-9, 3, '0.'], [1e20, 3, '100000000000000000000.'], [1.5e300, 3, '1.5E300'], [NaN, 3, '0.']])('as a real %s with %s decimals is %s', (value, decimals, text) => {
+    expect(new TextDecoder().decode(new Pieces().real(value, decimals).bytes())).toBe(text);
+  }); // prettier-ignore
+
   it('is the number that was meant, whatever it is', () => {
     const random = randomNumbers(7);
     const pieces = new Pieces();

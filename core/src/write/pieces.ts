@@ -51,6 +51,14 @@ export class Pieces {
     return this;
   }
 
+  /** The same with a point, also where it is whole: `1.`. */
+  real(value: number, decimals: number): this {
+    const scaled = Math.round(Math.abs(value) * POWERS[decimals]);
+    if (!(scaled < WHOLE)) return this.text(Number.isFinite(value) ? realText(value) : '0.');
+    this.number(value, decimals);
+    return scaled % POWERS[decimals] === 0 ? this.sign(POINT) : this;
+  }
+
   whole(value: number): this {
     return this.number(value, 0);
   }
@@ -114,6 +122,13 @@ export class Pieces {
       this.#open[this.#at++] = ZERO + DIGITS[i];
     }
   }
+}
+
+/** A real of a file of Part 21 has a point: `1.`, `1.E-7` (ISO 10303-21). */
+export function realText(value: number): string {
+  const [mantissa, exponent] = String(value + 0).split('e');
+  const whole = mantissa.includes('.') ? mantissa : `${mantissa}.`;
+  return exponent === undefined ? whole : `${whole}E${Number(exponent)}`;
 }
 
 const DIGITS = new Uint8Array(NUMBER);

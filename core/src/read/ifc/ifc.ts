@@ -147,10 +147,7 @@ async function build(
 
     const materials: Record<string, Material> = { ...survey.materials };
     const meshes: Record<string, MeshFigures> = {};
-    const known = new Map<
-      string,
-      { hash: string | undefined; slots: [number, number, number, number][]; items: number[] }
-    >();
+    const known = new Map<string, Made[]>();
     const edit = new SceneEditor(survey);
     let done = 0;
     for (let row = 0; row < kind.length; row++) {
@@ -161,18 +158,19 @@ async function build(
         continue;
       }
       signal?.throwIfAborted();
-      const key = list
-        .map(({ geometry, place, colour }) => `${geometry} ${place.map(tenMillionths).join()} ${colour.join()}`)
-        .join('|');
-      let made = known.get(key);
+      const key = list.map(({ geometry, colour }) => `${geometry} ${colour.join()}`).join('|');
+      const alike = known.get(key) ?? [];
+      known.set(key, alike);
+      let made = alike.find(({ pieces: others }) => list.every(({ place }, i) => isSamePlace(place, others[i].place)));
       if (!made) {
         const { mesh, slots, items } = meshOf(list, (id) => geometries.get(id) ?? NO_GEOMETRY, structure.styles);
         const complete = completeMesh(mesh, 1, [0, 0, 0]);
         const blob = complete && packMesh(complete);
         const hash = blob && (await blobs.put(blob));
         if (complete && blob && hash) meshes[hash] = figuresOf(complete, blob.length);
-        made = { hash, slots, items };
-        known.set(key, made);
+        made = { pieces: list, hash, slots, items };
+        // Of what stands in its product in many ways, later ones are shapes of their own.
+        if (alike.length < WAYS) alike.push(made);
         progress?.(Math.floor(total / 2) + Math.floor((done / survey.nodes.length) * (total / 2)), total);
       }
       const node = survey.nodes.row(row);
@@ -199,8 +197,19 @@ async function build(
   }
 }
 
-/** Without the sign of what is nearly nothing: equal places have equal numbers. */
-const tenMillionths = (value: number) => Math.round(value * 1e7) + 0;
+/** What was made of the pieces of a product. */
+interface Made {
+  pieces: Piece[];
+  hash: string | undefined;
+  slots: Piece['colour'][];
+  items: number[];
+}
+
+/** Ways in which the same pieces stand in a product that are told apart. */
+const WAYS = 64;
+/** Places that differ by less are one, metres: they come out of single precision. */
+const SAME = 2e-7;
+const isSamePlace = (a: Matrix, b: Matrix) => a.every((value, i) => Math.abs(value - b[i]) <= SAME);
 
 interface RawGeometry {
   /** x, y, z and normal per vertex, metres. */

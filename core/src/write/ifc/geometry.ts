@@ -100,8 +100,8 @@ export class IfcShapes {
 
   #faceSets({ positions }: PlacedMesh): MakeBody {
     const { file } = this;
-    const points = file.addLong('IFCCARTESIANPOINTLIST3D((', positions, 3, real, '))');
-    return (corners) => file.addLong(`IFCTRIANGULATEDFACESET(#${points},$,$,(`, corners, 3, (corner) => String(corner + 1), '),$)'); // prettier-ignore
+    const points = file.addPoints('IFCCARTESIANPOINTLIST3D((', positions, '))');
+    return (corners) => file.addWholes(`IFCTRIANGULATEDFACESET(#${points},$,$,(`, corners, 3, 1, '),$)'); // prettier-ignore
   }
 
   #faces({ positions }: PlacedMesh): MakeBody {
@@ -114,7 +114,7 @@ export class IfcShapes {
         const loop = file.add(`IFCPOLYLOOP(${list([0, 1, 2].map((k) => points[corners[i * 3 + k]]))})`);
         faces[i] = file.add(`IFCFACE((#${file.add(`IFCFACEOUTERBOUND(#${loop},.T.)`)}))`);
       }
-      const set = file.addLong('IFCCONNECTEDFACESET(', faces, faces.length, (face) => `#${face}`, ')');
+      const set = file.add(`IFCCONNECTEDFACESET(${list([...faces])})`);
       return file.add(`IFCFACEBASEDSURFACEMODEL((#${set}))`);
     };
   }

@@ -1,9 +1,8 @@
 /** The text of a STEP file (ISO 10303-21): entities with their numbers, strings, reals; and whole pieces of text numbered anew. */
-import { Pieces } from '../pieces.ts';
+import { decimalsFor, Pieces, realText } from '../pieces.ts';
 
 const [NEWLINE, QUOTE, HASH] = [10, 39, 35];
-/** Letters that are put together before they become bytes. */
-const LONG = 8192;
+const [COMMA, OPENS, CLOSES] = [44, 40, 41];
 
 export class StepFile {
   readonly #pieces = new Pieces();
@@ -25,25 +24,37 @@ export class StepFile {
   }
 
   /**
-   * Adds an entity with many numbers, in groups: `((1.,2.,3.),(4.,5.,6.))` between what stands before and after.
+   * Adds an entity with many points: `((1.,2.,3.),(4.,5.,6.))` between what stands before and after.
    * @returns its number
    */
-  addLong(
+  addPoints(before: string, positions: ArrayLike<number>, after: string): number {
+    let reach = 0;
+    for (let i = 0; i < positions.length; i++) reach = Math.max(reach, Math.abs(positions[i]));
+    // Finer than single precision: slivers must not become lines.
+    const decimals = Math.min(15, decimalsFor(reach) + 2);
+    return this.#addGroups(before, positions, 3, after, (value) => void this.#pieces.real(value, decimals));
+  }
+
+  /** The same with groups of whole numbers, each of them larger by some. */
+  addWholes(before: string, values: ArrayLike<number>, size: number, by: number, after: string): number {
+    return this.#addGroups(before, values, size, after, (value) => void this.#pieces.whole(value + by));
+  }
+
+  #addGroups(
     before: string,
     values: ArrayLike<number>,
     size: number,
-    say: (value: number) => string,
     after: string,
+    put: (value: number) => void,
   ): number {
     const pieces = this.#pieces.text(`#${this.#next}=${before}`);
-    let part = '';
     for (let i = 0; i < values.length; i++) {
-      part += `${i % size === 0 ? (i > 0 ? ',(' : '(') : ','}${say(values[i])}${i % size === size - 1 ? ')' : ''}`;
-      if (part.length < LONG) continue;
-      pieces.text(part);
-      part = '';
+      if (i > 0) pieces.sign(COMMA);
+      if (i % size === 0) pieces.sign(OPENS);
+      put(values[i]);
+      if (i % size === size - 1) pieces.sign(CLOSES);
     }
-    pieces.text(`${part}${after};\n`);
+    pieces.text(`${after};\n`);
     return this.#next++;
   }
 
@@ -94,12 +105,7 @@ export function string(text: string): string {
   return `'${out}${open ? '\\X0\\' : ''}'`;
 }
 
-/** A real has a point: `1.`, `1.E-7`. */
-export function real(value: number): string {
-  const [mantissa, exponent] = String(value + 0).split('e');
-  const whole = mantissa.includes('.') ? mantissa : `${mantissa}.`;
-  return exponent === undefined ? whole : `${whole}E${Number(exponent)}`;
-}
+export const real = realText;
 
 export const reals = (values: readonly number[]) => `(${values.map(real).join(',')})`;
 export const list = (ids: readonly number[]) => `(${ids.map((id) => `#${id}`).join(',')})`;
