@@ -1,5 +1,39 @@
 declare module 'draco3dgltf' {
-  const draco: { createDecoderModule(): Promise<object> };
+  interface DracoMesh {
+    num_faces(): number;
+    num_points(): number;
+  }
+  interface DracoBuffer {
+    Init(bytes: Int8Array, length: number): void;
+  }
+  interface DracoAttribute {
+    num_components(): number;
+  }
+  interface DracoDecoder {
+    DecodeBufferToMesh(buffer: DracoBuffer, mesh: DracoMesh): { ok(): boolean; error_msg(): string };
+    GetTrianglesUInt32Array(mesh: DracoMesh, bytes: number, at: number): boolean;
+    GetAttributeByUniqueId(mesh: DracoMesh, id: number): DracoAttribute;
+    GetAttributeDataArrayForAllPoints(
+      mesh: DracoMesh,
+      attribute: DracoAttribute,
+      type: number,
+      bytes: number,
+      at: number,
+    ): boolean;
+  }
+  const draco: {
+    createDecoderModule(): Promise<{
+      Decoder: new () => DracoDecoder;
+      DecoderBuffer: new () => DracoBuffer;
+      Mesh: new () => DracoMesh;
+      DT_FLOAT32: number;
+      HEAPF32: Float32Array;
+      _malloc(bytes: number): number;
+      _free(at: number): void;
+      destroy(thing: object): void;
+    }>;
+    createEncoderModule(): Promise<object>;
+  };
   export default draco;
 }
 

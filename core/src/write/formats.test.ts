@@ -11,6 +11,7 @@ import { OBJLoader } from 'three/addons/loaders/OBJLoader.js';
 import { PLYLoader } from 'three/addons/loaders/PLYLoader.js';
 import { ColladaLoader } from 'three/addons/loaders/ColladaLoader.js';
 import { Box3, Matrix4, Vector3 } from 'three';
+import draco from 'draco3dgltf';
 import { IfcAPI } from 'web-ifc';
 import type { Mesh as ThreeMesh, Object3D } from 'three';
 import { Window } from 'happy-dom';
@@ -20,7 +21,7 @@ import { unpackMesh } from '../mesh/mesh.ts';
 import { MemoryBlobs } from '../memoryStores.ts';
 import { composed, translation } from '../scene/matrix.ts';
 import type { Scene } from '../scene/types.ts';
-import { boxMesh } from '../testing/meshes.ts';
+import { ballMesh, boxMesh } from '../testing/meshes.ts';
 import { checkStl, colladaFaults, inFolder } from '../testing/checkers.ts';
 import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import { sceneWith } from '../testing/scenes.ts';
@@ -274,17 +275,32 @@ describe('what goes wrong in a file is found', () => {
 describe('packed numbers', () => {
   it.each(OPEN.filter((path) => !path.includes('line')))('of %s read back within what is said', async (path) => {
     const { scene, blobs } = await readAll(modelOf(path), { pictures: nodePictures });
-    for (const format of ['glb', 'gltf']) {
-      const packed = await sentTo(scene, blobs, { format, compression: 'meshopt' }, { pictures: nodePictures });
-      expect(packed.readBack, format).toMatchObject({ holds: true, differences: [] });
-      // As another library unpacks it: the validator does not know what is packed.
-      if (format === 'gltf') continue;
-      const io = new WebIO().registerExtensions(ALL_EXTENSIONS).registerDependencies({ 'meshopt.decoder': MeshoptDecoder });
-      const document = await io.readBinary(packed.output.files[0].bytes);
-      for (const extension of document.getRoot().listExtensionsUsed())
-        if (extension.extensionName === 'EXT_meshopt_compression') extension.dispose();
-      const plain = await io.writeBinary(document);
-      expect(await errorsOf([{ name: 'x.glb', mime: '', bytes: plain }])).toEqual([]);
-    }
+    const decoders = { 'meshopt.decoder': MeshoptDecoder, 'draco3d.decoder': await draco.createDecoderModule() };
+    for (const compression of ['meshopt', 'draco'] as const)
+      for (const format of ['glb', 'gltf']) {
+        const packed = await sentTo(scene, blobs, { format, compression }, { pictures: nodePictures });
+        expect(packed.readBack, `${format} ${compression}`).toMatchObject({ holds: true, differences: [] });
+        // As another library unpacks it: the validator does not know what is packed.
+        if (format === 'gltf') continue;
+        const io = new WebIO().registerExtensions(ALL_EXTENSIONS).registerDependencies(decoders);
+        const document = await io.readBinary(packed.output.files[0].bytes);
+        for (const extension of document.getRoot().listExtensionsUsed())
+          if (/EXT_meshopt_compression|KHR_draco_mesh_compression/.test(extension.extensionName)) extension.dispose();
+        const plain = await io.writeBinary(document);
+        expect(await errorsOf([{ name: 'x.glb', mime: '', bytes: plain }])).toEqual([]);
+      }
   }); // prettier-ignore
+
+  it('by draco make a smooth shape half as large, and keep shared shapes and slots', async () => {
+    const parts = [0, 1, 2].map((i) => ({ name: `Ball ${i}`, mesh: ballMesh(0.5, 48), transform: translation([i, 0, 0]), materials: ['#112233'] })); // prettier-ignore
+    const { scene, blobs } = await sceneWith([...parts, { name: 'Case', mesh: boxMesh(1, 2, 3, 2), materials: ['#ff0000', '#00ff00'] }]); // prettier-ignore
+    const plain = await sentTo(scene, blobs, { format: 'glb' });
+    const packed = await sentTo(scene, blobs, { format: 'glb', compression: 'draco' });
+    expect(packed.readBack).toMatchObject({ holds: true, differences: [] });
+    expect(packed.readBack?.checks.find(({ what }) => what === 'Distinct geometry')).toMatchObject({
+      sent: '2',
+      found: '2',
+    });
+    expect(plain.output.files[0].bytes.length / packed.output.files[0].bytes.length).toBeGreaterThan(2);
+  });
 });

@@ -20,7 +20,7 @@ export interface WriteOptions {
 }
 
 /** Ways to pack the numbers of a file. */
-export type Compression = 'meshopt';
+export type Compression = 'meshopt' | 'draco';
 
 /** How much values may differ in what is read back: positions in shares of the reach of a part, others as they are. */
 export interface Tolerance {

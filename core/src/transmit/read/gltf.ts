@@ -26,6 +26,7 @@ import { composed, multiply, IDENTITY } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import { STANDARD_IOR } from '../../scene/types.ts';
 import type { WrittenFile } from '../../write/writer.ts';
+import { dracoLoader } from './draco.ts';
 import type { FoundBody, FoundGeometry, FoundMaterial, FoundPicture, FoundRow, PictureSlot } from '../found.ts';
 import type { Movement } from '../movements.ts';
 
@@ -37,9 +38,18 @@ export async function openGlb(bytes: Uint8Array): Promise<FoundRow[]> {
     loader.register((parser) => ({ name, loadTexture: (index: number) => unopened(parser, index, name) }) as never);
   const { MeshoptDecoder } = await import('meshoptimizer');
   loader.setMeshoptDecoder(MeshoptDecoder as never);
+  loader.setDRACOLoader((await dracoLoader()) as never);
   const buffer = bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
   const gltf = await loader.parseAsync(buffer, '');
-  return new GlbRows(gltf).rows;
+  const { rows } = new GlbRows(gltf);
+  const { extensionsUsed = [] } = gltf.parser.json as { extensionsUsed?: string[] };
+  return extensionsUsed.includes('KHR_draco_mesh_compression') ? rows.map(asOneGeometry) : rows;
+}
+
+/** Draco packs what each material of a mesh shows by itself: together they are the one geometry that they were. */
+function asOneGeometry(row: FoundRow): FoundRow {
+  const points = row.bodies[0]?.geometry.points;
+  return { ...row, bodies: row.bodies.map((body) => ({ ...body, geometry: { ...body.geometry, points } })) };
 }
 
 /** A binary file whose pictures lie beside it: its text and its numbers, as if they were apart. */

@@ -207,8 +207,9 @@ export const TARGET_FIELDS: Fields<TargetSettings> = {
     choices: [
       { value: undefined, label: 'as they are' },
       { value: 'meshopt', label: 'packed (meshopt)' },
+      { value: 'draco', label: 'packed (draco)' },
     ],
-    help: 'Packed, positions are rounded to a 65,536th of the reach of each part, normals to bytes; the receiver has to know the extension.',
+    help: 'Packed, positions are rounded to a 65,536th of the reach of each part, normals to bytes; the receiver has to know the extension. Draco keeps triangles in their order and packs less than meshopt.',
   },
   cameras: keptOr('Cameras', 'left out'),
   lights: keptOr('Lights', 'left out'),

@@ -116,7 +116,8 @@ export async function documentOf(
     }
   }
   const io = new ExactIO().registerExtensions(extensions.ALL_EXTENSIONS);
-  if (options.compression === 'meshopt') io.registerDependencies(await pack(document, extensions));
+  const { compression } = options;
+  if (compression) io.registerDependencies(await pack(document, extensions, compression));
   return { document, io, buffer };
 }
 

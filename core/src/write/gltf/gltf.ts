@@ -11,7 +11,7 @@ const common: Omit<Writer, 'target' | 'title' | 'ending' | 'write' | 'rows'> = {
   ups: ['y'],
   states: { unit: true, up: true },
   structure: 'tree',
-  compressions: { meshopt: TOLERANCE },
+  compressions: { meshopt: TOLERANCE, draco: TOLERANCE },
   places: 'own',
   precision: 'single',
   perTriangle: 18,
