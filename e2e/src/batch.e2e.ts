@@ -13,6 +13,7 @@ const wedge = (i: number) => {
   step.product(`Wedge ${i}`, [step.tetrahedron(10 * i).solid]);
   return { name: `wedge-${i}.stp`, bytes: step.bytes() };
 };
+const TEMPLATE = 'All of iron';
 const BROKEN = { name: 'broken.stp', bytes: strToU8('ISO-10303-21; no model') };
 
 async function dropped(page: Page, files: Parameters<typeof dropFiles>[2]): Promise<void> {
@@ -22,13 +23,21 @@ async function dropped(page: Page, files: Parameters<typeof dropFiles>[2]): Prom
   await expect(page.getByRole('form', { name: 'New batch' })).toBeVisible();
 }
 
+// What others look at is left as it was.
+test.afterEach(async ({ request }) => {
+  for (const { id } of (await (await request.get('/api/batches')).json()) as { id: string }[])
+    await request.delete(`/api/batches/${id}?jobs=true`);
+  for (const { id, name } of (await (await request.get('/api/templates')).json()) as { id: string; name: string }[])
+    if (name === TEMPLATE) await request.delete(`/api/templates/${id}`);
+});
+
 const row = (page: Page, name: string) => page.getByRole('row').filter({ has: page.getByRole('link', { name, exact: true }) }); // prettier-ignore
 const through = (page: Page) => expect(page.getByRole('button', { name: 'Stop' })).toBeHidden({ timeout: 90_000 });
 
 test('ten files with one broken: a template and two targets for all, one table that fills, one zip', async ({ page }) => {
   // A template that somebody kept: the usual steps, and cast iron for all.
   const iron = { id: 'iron', kind: 'finishes', on: true, selector: { by: 'all' }, parameters: { rules: [{ which: { by: 'all' }, material: 'lib:cast-iron' }] } }; // prettier-ignore
-  const kept = await page.request.post('/api/templates', { data: { name: 'All of iron', steps: [...defaultSteps(), iron], sources: [] } }); // prettier-ignore
+  const kept = await page.request.post('/api/templates', { data: { name: TEMPLATE, steps: [...defaultSteps(), iron], sources: [] } }); // prettier-ignore
   expect(kept.status()).toBe(201);
 
   await dropped(page, [...Array.from({ length: 9 }, (_, i) => wedge(i + 1)), BROKEN]);

@@ -128,10 +128,10 @@ test('a job is duplicated with its picture, found among others, and deleted', as
 
   await page.goto('/');
   await page.getByLabel('Find a job').fill('upper');
-  await expect(page.getByRole('listitem')).toHaveCount(2);
+  await expect(page.getByRole('region', { name: 'Jobs' }).getByRole('listitem')).toHaveCount(2);
   await page.getByRole('button', { name: 'Delete Upper station, copy' }).first().click();
   await page.getByRole('button', { name: 'Keep' }).click();
-  await expect(page.getByRole('listitem')).toHaveCount(2);
+  await expect(page.getByRole('region', { name: 'Jobs' }).getByRole('listitem')).toHaveCount(2);
   await page.getByRole('button', { name: 'Delete Upper station, copy' }).first().click();
   await page.getByRole('alert').getByRole('button', { name: 'Delete Upper station, copy' }).click();
   await expect(page.getByRole('listitem')).toHaveCount(1);
