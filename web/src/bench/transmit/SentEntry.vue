@@ -66,11 +66,6 @@ const compared = computed(() => (props.sent.outputs.length === 1 ? 0 : shown.val
         <li v-for="(output, i) in sent.outputs" :key="i">
           <div class="output">
             <span class="clip" :title="summaryOfTarget(output.settings)">{{ output.piece ?? output.name }}</span>
-            <span class="quiet figures"
-              ><template v-if="!output.error"
-                >{{ formatCount(output.triangles ?? 0) }} triangles, {{ formatBytes(bytesOf(output)) }}</template
-              ></span
-            >
             <button
               class="plain"
               :class="stateOf(output).tone"
@@ -82,7 +77,11 @@ const compared = computed(() => (props.sent.outputs.length === 1 ? 0 : shown.val
             </button>
           </div>
           <p v-if="output.error" class="bad small">{{ output.error.message }}</p>
-          <p v-else class="small files">
+          <p v-else class="quiet small">
+            {{ counted(output.triangles ?? 0, 'triangle') }}, {{ formatBytes(bytesOf(output)) }} in
+            {{ counted(output.files.length, 'file') }}
+          </p>
+          <p v-if="!output.error" class="small files">
             <a v-for="name in output.files.slice(0, 4)" :key="name" :href="fileOf(name).href" download>{{ name }}</a>
             <span v-if="output.files.length > 4" class="quiet">and {{ output.files.length - 4 }} more</span>
           </p>
@@ -167,7 +166,6 @@ header,
 .output > .clip {
   flex: 1;
 }
-.figures,
 .small,
 article > .quiet {
   font-size: 12px;
