@@ -116,7 +116,10 @@ async function targetsFrom(values: Values): Promise<Options['targets']> {
   if (split !== undefined && !SPLITS.includes(split as Split)) throw bad(`--split ${split}: use one of ${SPLITS.join(', ')}.`); // prettier-ignore
   if (split !== undefined && modular) throw bad('Use either --split or --modular, not both.');
   if (values.targets !== undefined) {
-    if (values.to !== undefined) throw bad('Use either --to or --targets, not both.');
+    const both = (['to', 'unit', 'up', 'split', 'modular', 'coordinates'] as const).find(
+      (name) => values[name] !== undefined,
+    );
+    if (both) throw bad(`Use either --${both} or --targets, not both: a file of targets says it for each.`);
     const list = await readJson(values.targets);
     if (!Array.isArray(list) || list.length === 0) throw bad(`--targets ${values.targets}: a JSON list of targets is expected.`); // prettier-ignore
     return list.map((entry: unknown, i) => {

@@ -201,6 +201,12 @@ describe('prism prepare', () => {
     [['prepare', schedule, '--out', folder], 1, 'not-readable', 'schedule.json'],
     [['prepare', file, '--out', folder, '--to', 'glb,doc'], 2, 'bad-parameters', '--to doc'],
     [['prepare', file, '--out', folder, '--split', 'part', '--modular'], 2, 'bad-parameters', 'not both'],
+    [
+      ['prepare', file, '--out', folder, '--targets', schedule, '--up', 'z'],
+      2,
+      'bad-parameters',
+      'either --up or --targets',
+    ],
     [['prepare', file, '--out', folder, '--unit', 'yd'], 2, 'bad-parameters', '--unit yd'],
     [['melt', file], 2, 'bad-parameters', 'melt'],
   ])('%j fails with a code and a sentence', (args, code, errorCode, text) => {

@@ -78,7 +78,8 @@ const compared = computed(() => (props.sent.outputs.length === 1 ? 0 : shown.val
           </div>
           <p v-if="output.error" class="bad small">{{ output.error.message }}</p>
           <p v-else class="quiet small">
-            {{ counted(output.triangles ?? 0, 'triangle') }}, {{ formatBytes(bytesOf(output)) }} in
+            {{ output.triangles ? counted(output.triangles, 'triangle') : counted(output.parts ?? 0, 'part') }},
+            {{ formatBytes(bytesOf(output)) }} in
             {{ counted(output.files.length, 'file') }}
           </p>
           <p v-if="!output.error" class="small files">
