@@ -165,6 +165,10 @@ export async function stopBatch(db: Db, batch: string): Promise<void> {
 /** @param withJobs deletes its jobs too; otherwise they stay, as if somebody had made each. @throws PrismError `not-found` */
 export async function deleteBatch(db: Db, id: string, withJobs: boolean): Promise<void> {
   const { jobs } = await findBatch(db, id);
-  if (withJobs) for (const { job } of jobs) await deleteJob(db, job);
+  if (withJobs)
+    for (const { job } of jobs) {
+      for (const { id: task } of await openTasks(db, job)) await cancelTask(db, String(task));
+      await deleteJob(db, job);
+    }
   await db.deleteFrom('batches').where('id', '=', id).execute();
 }
