@@ -17,7 +17,9 @@ export function batchJob(
   { id, name, sends }: { id: string; name: string; sends: 'waits' | 'asked' | 'stopped' | null },
   { sources, tasks, sent }: Known,
 ): BatchJob {
-  const failedSources = sources.filter(({ state }) => state === 'failed');
+  // One whose reading was stopped can be read again: that is no fault of it.
+  const isGivenUp = ({ state, error }: Known['sources'][number]) => state === 'failed' && error?.code === 'cancelled';
+  const failedSources = sources.filter((source) => source.state === 'failed' && !isGivenUp(source));
   const base = {
     job: id,
     name,
@@ -39,6 +41,7 @@ export function batchJob(
   if (sends === 'stopped') return { ...base, state: 'stopped' };
   if (sources.length === 0) return { ...base, state: 'waiting' };
   if (failedSources.length === sources.length) return { ...base, state: 'failed', error: failedSources[0].error };
+  if (sources.some(isGivenUp)) return { ...base, state: 'stopped' };
   // One that was given up leaves its source as it was; what was queued since counts alone.
   const read = last('read');
   if (read?.state === 'failed') return { ...base, state: 'failed', error: read.error };

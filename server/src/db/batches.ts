@@ -129,15 +129,23 @@ export async function sendAgain(db: Db, batch: string, jobs?: readonly string[])
   }
 }
 
-/** Queues what of a job was still being read when it was stopped. */
+/** Queues what of a job was still being read when it was stopped: what was given up in the middle is read from its beginning. */
 async function readOn(db: Db, job: string): Promise<void> {
   await db.transaction().execute(async (trx) => {
     await lockJob(trx, job);
     const open = await openTasks(trx, job);
-    const sources = await trx.selectFrom('sources').select('id').where('job', '=', job).where('state', '=', 'reading').execute(); // prettier-ignore
-    for (const { id } of sources)
-      if (!open.some(({ kind, payload }) => kind === 'read' && payload.source === id))
-        await enqueue(trx, job, 'read', { source: id });
+    const sources = await trx.selectFrom('sources').select(['id', 'state', 'error']).where('job', '=', job).execute();
+    for (const { id, state, error } of sources) {
+      const isUnread = state === 'reading' || (state === 'failed' && error?.code === 'cancelled');
+      if (!isUnread || open.some(({ kind, payload }) => kind === 'read' && payload.source === id)) continue;
+      await trx
+        .updateTable('sources')
+        .set({ state: 'reading', error: 'null' })
+        .where('job', '=', job)
+        .where('id', '=', id)
+        .execute();
+      await enqueue(trx, job, 'read', { source: id });
+    }
   });
 }
 
