@@ -32,9 +32,11 @@ test.afterEach(async ({ request }) => {
 });
 
 const row = (page: Page, name: string) => page.getByRole('row').filter({ has: page.getByRole('link', { name, exact: true }) }); // prettier-ignore
-const through = (page: Page) => expect(page.getByRole('button', { name: 'Stop' })).toBeHidden({ timeout: 90_000 });
+const through = (page: Page) => expect(page.getByRole('button', { name: 'Stop' })).toBeHidden({ timeout: 150_000 });
 
 test('ten files with one broken: a template and two targets for all, one table that fills, one zip', async ({ page }) => {
+  // Behind whatever else the server has to do.
+  test.setTimeout(240_000);
   // A template that somebody kept: the usual steps, and cast iron for all.
   const iron = { id: 'iron', kind: 'finishes', on: true, selector: { by: 'all' }, parameters: { rules: [{ which: { by: 'all' }, material: 'lib:cast-iron' }] } }; // prettier-ignore
   const kept = await page.request.post('/api/templates', { data: { name: TEMPLATE, steps: [...defaultSteps(), iron], sources: [] } }); // prettier-ignore
