@@ -5,6 +5,7 @@ import { availableParallelism, freemem } from 'node:os';
 import { join } from 'node:path';
 import { PrismError } from '@noble-prism/core/errors';
 import type { ErrorJson } from '@noble-prism/core/errors';
+import { baseName } from '@noble-prism/core/read/paths';
 import { sideBySide } from '@noble-prism/core/sideBySide';
 import { counted, formatBytes } from '@noble-prism/core/units';
 import type { FromChild, Outcome, ToChild } from './batchChild.ts';
@@ -52,7 +53,7 @@ export async function batch(models: readonly Model[], options: Options) {
       files: [path],
       out: join(options.out, folder),
       name: names[i],
-      title: titleOf(path),
+      title: baseName(path),
       apart: true,
     };
     const { command, together, sideBySide, about, ...prepared } = order;
@@ -91,8 +92,6 @@ export async function batch(models: readonly Model[], options: Options) {
     holds: summary.prepared === files.length,
   };
 }
-
-const titleOf = (path: string) => (path.split(/[\\/]/).at(-1) ?? path).replace(/\.[^.]*$/, '');
 
 /** As many as there are processors, and no more than there is memory for. */
 function widthHere(): number {

@@ -2,6 +2,7 @@
 import { stat } from 'node:fs/promises';
 import { dirname, join, relative, resolve, sep } from 'node:path';
 import { PrismError } from '@noble-prism/core/errors';
+import { baseName, lastOf } from '@noble-prism/core/read/paths';
 import { safeFileName } from '@noble-prism/core/transmit/fileNames';
 
 export interface Model {
@@ -39,7 +40,7 @@ export async function modelsFrom(paths: readonly string[], out: string): Promise
  * would be called the same, also on a system that does not tell the case of letters apart.
  */
 export function namesOf(models: readonly Model[]): string[] {
-  const plain = ({ path }: Model) => safeFileName(lastOf(path).replace(/\.[^.]*$/, ''));
+  const plain = ({ path }: Model) => safeFileName(baseName(path));
   const place = (folder: string, name: string) => `${folder}/${name}`.toLowerCase();
   const uses = new Map<string, number>();
   for (const model of models) {
@@ -59,5 +60,3 @@ export function namesOf(models: readonly Model[]): string[] {
     }
   });
 }
-
-const lastOf = (path: string) => path.split(/[\\/]/).at(-1) ?? path;

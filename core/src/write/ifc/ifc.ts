@@ -15,6 +15,7 @@ import type { Entity, Schema } from './entities.ts';
 import { IfcShapes, LEAST_AREA } from './geometry.ts';
 import { GlobalIds } from './globalId.ts';
 import { BESIDE_PROJECT, IN_PROJECT, MADE_PROJECT } from './marks.ts';
+import { push } from './lists.ts';
 import { IfcRelations } from './properties.ts';
 
 const common: Omit<Writer, 'target' | 'title' | 'perTriangle' | 'write'> = {
@@ -249,9 +250,3 @@ const NEEDED: Readonly<Record<string, [number, string]>> = {
 
 const isProject = (node: SceneNode) => node.class === 'IfcProject';
 const descriptionOf = ({ properties }: SceneNode) => (properties?.Description ? string(properties.Description) : '$');
-
-function push<K>(map: Map<K, number[]>, key: K, value: number): void {
-  const known = map.get(key);
-  if (known) known.push(value);
-  else map.set(key, [value]);
-}

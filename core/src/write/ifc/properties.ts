@@ -5,6 +5,7 @@ import { list, real, string } from '../step/text.ts';
 import type { StepFile } from '../step/text.ts';
 import type { Schema } from './entities.ts';
 import type { GlobalIds } from './globalId.ts';
+import { push } from './lists.ts';
 
 /** Properties that are said elsewhere: as identity, description, type, material and elevation of the row. */
 const ELSEWHERE = new Set(['GlobalId', 'Description', 'Type', 'Material', 'Elevation']);
@@ -105,10 +106,4 @@ function valueOf(value: string): string {
   if (value !== '' && String(number) === value && Math.round(number * 1e6) / 1e6 === number)
     return Number.isSafeInteger(number) ? `IFCINTEGER(${value})` : `IFCREAL(${real(number)})`;
   return `${value.length > LABEL ? 'IFCTEXT' : 'IFCLABEL'}(${string(value)})`;
-}
-
-function push<K>(map: Map<K, number[]>, key: K, value: number): void {
-  const known = map.get(key);
-  if (known) known.push(value);
-  else map.set(key, [value]);
 }
