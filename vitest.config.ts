@@ -7,8 +7,8 @@ export default defineConfig({
     include: ['{core,node,server,web,cli,demo}/src/**/*.test.ts'],
     testTimeout: 60_000,
     hookTimeout: 90_000,
-    // The kernel takes a core for itself; more files at once would only wait for each other.
-    maxWorkers: 2,
+    // Two for the two cores that the kernel takes; the third goes on while tests wait for processes that were killed.
+    maxWorkers: 3,
     pool: 'forks',
   },
 });

@@ -2,14 +2,21 @@
 import { defineConfig } from '@playwright/test';
 import { join } from 'node:path';
 
+/** What changes how every new job begins cannot be tested beside others that make jobs. */
+const ALONE = 'preparation.e2e.ts';
+
 const port = Number(process.env.E2E_PORT ?? 4793);
 
 export default defineConfig({
   testDir: 'src',
   testMatch: '*.e2e.ts',
   outputDir: join(import.meta.dirname, '..', 'test-results', 'e2e'),
-  // Software rendering and the kernel share two cores: one page at a time, with patience.
-  workers: 1,
+  // Software rendering and the kernel share two cores: two pages at a time, as each waits for the server now and then, with patience.
+  workers: 2,
+  projects: [
+    { name: 'side by side', testIgnore: ALONE },
+    { name: 'alone', testMatch: ALONE, dependencies: ['side by side'] },
+  ],
   timeout: 120_000,
   expect: { timeout: 30_000 },
   reporter: [['list'], ['json']],

@@ -102,9 +102,10 @@ function fileReport(file: string, { report, holds }: Outcome, seconds: number): 
   const outputs: OutputReport[] = report.outputs;
   const problems = [
     ...report.failed.map(({ file: name, error }) => `${name}: not read: ${error.message}`),
-    ...outputs.flatMap(({ format, error, readBack }) => [
+    ...outputs.flatMap(({ format, error, readBack, overLimits = [] }) => [
       ...(error ? [`${format}: not written: ${error.message}`] : []),
       ...(readBack?.holds === false ? [`${format}: differs: ${readBack.differences.join('; ')}`] : []),
+      ...overLimits.map((words) => `${format}: over its limit: ${words}`),
     ]),
     ...report.steps.flatMap((step) => step.problems),
   ];

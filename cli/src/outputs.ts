@@ -17,6 +17,8 @@ export interface OutputReport {
   piece?: string;
   triangles?: number;
   readBack?: ReadBack;
+  /** What is over the limits of the target, in sentences. */
+  overLimits?: string[];
   carryOver?: CarryOver;
   /** The target that could not be written, and why. */
   target?: string;
@@ -25,7 +27,7 @@ export interface OutputReport {
 
 /** The file that is opened with its figures, and what lies beside it; or why there is none. */
 export function outputReport(
-  { settings, name, piece, files, figures, readBack, carryOver, error }: Output,
+  { settings, name, piece, files, figures, readBack, overLimits, carryOver, error }: Output,
   folder: string,
 ): OutputReport[] {
   const { format } = settings;
@@ -35,16 +37,20 @@ export function outputReport(
     format,
     bytes: bytes.length,
     ...(piece === undefined ? {} : { piece }),
-    ...(i === 0 ? { triangles: figures?.triangles, readBack, carryOver } : {}),
+    ...(i === 0 ? { triangles: figures?.triangles, readBack, ...(overLimits ? { overLimits } : {}), carryOver } : {}),
   }));
 }
 
-export function outputText({ settings, files, figures, readBack, carryOver, error }: Output, folder: string): string {
+export function outputText(
+  { settings, files, figures, readBack, overLimits = [], carryOver, error }: Output,
+  folder: string,
+): string {
   if (error) return `${settings.format}: not written: ${error.message}`;
   const bytes = files.reduce((sum, file) => sum + file.bytes.length, 0);
   const lost = carryOver?.lines.filter(({ state }) => state === 'lost') ?? [];
   return [
     `${join(folder, files[0].name)}: ${formatBytes(bytes)}, ${figures?.parts} parts, ${formatCount(figures?.triangles ?? 0)} triangles drawn`,
+    ...overLimits.map((words) => `  over: ${words}`),
     ...lost.map(({ title, count, of, how }) => `  lost: ${title}, ${count} ${of}: ${how}`),
     readBack?.holds ? '  read back: holds' : `  read back: differs. ${readBack?.differences.join('; ')}`,
   ].join('\n');

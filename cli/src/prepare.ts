@@ -13,6 +13,8 @@ import { deliver, filesOf, holds } from '@noble-prism/core/transmit/transmit';
 import { treeOf } from '@noble-prism/core/transmit/tree';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { formatCount } from '@noble-prism/core/units';
+import { dataUri, drawnPicture } from '@noble-prism/node/drawnPicture';
+import { nodePacker } from '@noble-prism/node/packer';
 import { nodePictures } from '@noble-prism/node/pictures';
 import { ThreadWorkbench } from '@noble-prism/node/threads';
 import type { Options } from './options.ts';
@@ -78,11 +80,13 @@ export async function prepare(options: Prepared, on: Bench = {}) {
       measures: reports.flatMap(({ measured }) => measured ?? []),
       made,
       pictures: nodePictures,
+      packer: nodePacker,
       workbench,
     });
     const safe = safeFileName(name);
+    const picture = await drawnPicture(scene, blobs);
     const manifest = { name: `${safe}.manifest.json`, format: 'manifest', bytes: Buffer.from(`${JSON.stringify(delivery.manifest, null, 2)}\n`) }; // prettier-ignore
-    const page = { name: `${safe}.report.html`, format: 'report', bytes: Buffer.from(reportOf(delivery.manifest, { name: safe })) }; // prettier-ignore
+    const page = { name: `${safe}.report.html`, format: 'report', bytes: Buffer.from(reportOf(delivery.manifest, { name: safe, ...(picture ? { picture: dataUri(picture) } : {}) })) }; // prettier-ignore
     const files = filesOf(delivery);
     const isApart = options.apart && (files.some((file) => file.name.includes('/')) || options.targets.some(({ settings }) => settings.split)); // prettier-ignore
     const out = isApart ? join(options.out, safe) : options.out;

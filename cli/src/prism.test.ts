@@ -122,6 +122,7 @@ describe('prism prepare', () => {
     expect(bounds.max[1]).toBeCloseTo(0.02, 6);
     expect(readdirSync(out).sort()).toEqual(['unit.glb', 'unit.manifest.json', 'unit.report.html']);
     expect(readFileSync(join(out, 'unit.glb')).toString('latin1', 0, 4)).toBe('glTF');
+    expect(readFileSync(join(out, 'unit.report.html'), 'utf8')).toContain('<img src="data:image/png;base64,');
   });
 
   it('writes several formats at once, in the unit and with the axis that is asked for, and says what of the job each carries', () => {

@@ -35,8 +35,8 @@ export interface PictureView {
   values?: boolean;
 }
 
-/** Kinds of picture file that are made. */
-export type PictureKind = 'png' | 'jpeg' | 'webp';
+/** Kinds of file that pictures are made in. */
+export type PictureKind = 'png' | 'jpeg' | 'webp' | 'ktx2';
 
 /** Opens and makes picture files. */
 export interface PictureCodec {
@@ -46,6 +46,28 @@ export interface PictureCodec {
   decode(bytes: Uint8Array, mime: string, view?: PictureView): Promise<Picture>;
   /** @returns a picture file: PNG where nothing is said. `exact` keeps every value, where the kind of file can. */
   encode(picture: Picture, as?: { kind: PictureKind; exact?: boolean }): Promise<Uint8Array>;
+}
+
+/** Packs bytes for zips, off this thread. */
+export interface Packer {
+  open(): Packing;
+}
+
+/** What is being packed, piece by piece. */
+export interface Packing {
+  /** @returns when it may go on: what waits to be packed is bounded */
+  add(bytes: Uint8Array): Promise<void>;
+  end(): Promise<Packed>;
+}
+
+/** An entry of a zip as it stands there. */
+export interface Packed {
+  /** A stream of RFC 1951, in pieces. */
+  packed: readonly Uint8Array[];
+  /** Check value of what was packed (ISO 3309). */
+  crc: number;
+  /** Bytes before they were packed. */
+  length: number;
 }
 
 /** Results of finished work by key, so that nothing is computed twice. */

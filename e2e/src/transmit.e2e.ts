@@ -8,6 +8,7 @@ import { join } from 'node:path';
 import type { Bench } from './bench.ts';
 import { models, newJob } from './bench.ts';
 import { WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { nestedModel } from './nested.ts';
 
@@ -198,6 +199,8 @@ test('after a change the same is sent again with one key; a target that fails co
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Again');
   await expect(page.getByRole('img')).toHaveJSProperty('complete', true);
   await expect(page.getByRole('cell', { name: /Nothing is left to send as 3MF/ })).toBeVisible();
+  // Printed, it is one page (each is an object of that type in a PDF, ISO 32000).
+  expect((await page.pdf({ preferCSSPageSize: true })).toString('latin1').match(/\/Type\s*\/Page\b/g)).toHaveLength(1);
 }); // prettier-ignore
 
 test('modules: each distinct asset once, with its picture and a thumbnail, and a scene that places them', async ({ page }) => {
@@ -222,5 +225,35 @@ test('modules: each distinct asset once, with its picture and a thumbnail, and a
     const alone = await new WebIO().readBinary(files[`assets/${asset}/${asset}.glb`]);
     expect(alone.getRoot().listMeshes()).toHaveLength(1);
   }
+  expect(bench.errors).toEqual([]);
+}); // prettier-ignore
+
+test('limits of a receiver are told before sending, with a way to the parts; pictures go packed for graphics cards', async ({ page }) => {
+  const bench = await newJob(page, 'Headset');
+  await bench.drop(join(models, 'glTF2/BoxTextured-glTF-Binary/BoxTextured.glb'));
+  await bench.settled();
+  await bench.station('Transmit');
+  await bench.panel.getByRole('button', { name: 'Whole scene', exact: true }).click();
+  await bench.panel.getByRole('button', { name: 'More settings' }).click();
+  await bench.choose('Picture files', 'KTX2, packed for graphics cards');
+  const limit = bench.panel.getByLabel('Limit of a part');
+  await limit.fill('2.5 thousand');
+  await limit.press('Enter');
+  await expect(bench.panel.getByText('Not a whole number')).toBeVisible();
+  await limit.fill('10');
+  await limit.press('Enter');
+  // A box has twelve.
+  const notice = bench.panel.getByText('1 part with more than 10 triangles').locator('..');
+  await notice.getByRole('button', { name: 'select them' }).click();
+  await expect(bench.panel.getByRole('heading', { name: 'Lighten' })).toBeVisible();
+  await expect(bench.block).toContainText('12');
+  await bench.station('Transmit');
+  await bench.panel.getByRole('button', { name: 'Send', exact: true }).click();
+  const sent = bench.panel.getByRole('article').first();
+  await expect(sent.getByText('holds', { exact: true })).toBeVisible({ timeout: 60_000 });
+  await expect(sent).toContainText('1 part with more than 10 triangles');
+  const { bytes } = await downloaded(bench, /\.glb$/);
+  const file = await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(bytes);
+  expect(file.getRoot().listTextures().map((texture) => texture.getMimeType())).toEqual(['image/ktx2']);
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore

@@ -1,9 +1,7 @@
 /** Opens and makes picture files in Node: PNG, JPEG, WebP, TIFF, GIF and AVIF by sharp, TGA, BMP and KTX2 by a decoder each. */
-import { createRequire } from 'node:module';
-import { dirname } from 'node:path';
-import { readFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { PrismError } from '@noble-prism/core/errors';
+import { fromKtx2, KTX2_SIDE, toKtx2 } from './ktx2.ts';
 import { profileName } from './profileName.ts';
 import type { Picture, PictureCodec } from '@noble-prism/core/surroundings';
 
@@ -14,8 +12,6 @@ const MAX_SIDE = 16_384;
 
 /** Of pictures whose values need not be exact, of a hundred. */
 const QUALITY = 88;
-
-const require = createRequire(import.meta.url);
 
 export const nodePictures: PictureCodec = {
   facts: (bytes, mime) => opening(async () => {
@@ -34,6 +30,7 @@ export const nodePictures: PictureCodec = {
     return scaled(picture, size);
   }),
   encode: async (picture, { kind, exact = false } = { kind: 'png' }) => {
+    if (kind === 'ktx2') return toKtx2(await inWholeBlocks(picture), exact);
     const from = raw(picture);
     if (kind === 'jpeg') return new Uint8Array(await from.jpeg({ quality: QUALITY, chromaSubsampling: '4:4:4' }).toBuffer());
     if (kind === 'webp') return new Uint8Array(await from.webp(exact ? { lossless: true, exact } : { quality: QUALITY }).toBuffer());
@@ -55,7 +52,7 @@ async function opening<T>(open: () => Promise<T>): Promise<T> {
 const DECODERS: Record<string, (bytes: Uint8Array, values?: boolean) => Promise<Picture>> = {
   'image/x-tga': tga,
   'image/bmp': bmp,
-  'image/ktx2': ktx2,
+  'image/ktx2': (bytes) => fromKtx2(own(bytes), checkPixels),
 };
 
 /** Bits of a channel by what libvips calls them. */
@@ -86,6 +83,13 @@ async function bySharp(bytes: Uint8Array, values = false): Promise<Picture> {
 
 function raw({ width, height, data }: Picture) {
   return sharp(data, { raw: { width, height, channels: 4 } });
+}
+
+/** No larger than the encoder takes, and in whole blocks of four pixels, as glTF wants it (KHR_texture_basisu). */
+async function inWholeBlocks(picture: Picture): Promise<Picture> {
+  const less = Math.min(1, KTX2_SIDE / Math.max(picture.width, picture.height));
+  const [width, height] = [picture.width, picture.height].map((side) => Math.max(4, Math.round((side * less) / 4) * 4));
+  return width === picture.width && height === picture.height ? picture : scaled(picture, { width, height });
 }
 
 /** Every channel is scaled by itself: what is not seen keeps its colour, and values stay values. */
@@ -134,74 +138,6 @@ async function bmp(bytes: Uint8Array): Promise<Picture> {
   const out = new Uint8Array(data);
   if (head.getUint16(28, true) < 32) for (let at = 3; at < out.length; at += 4) out[at] = 255;
   return { width, height: Math.abs(height), data: out };
-}
-
-/** The open transcoder of Basis Universal, loaded when the first KTX2 comes. */
-interface Transcoder {
-  initializeBasis(): void;
-  KTX2File: new (bytes: Uint8Array) => {
-    isValid(): boolean;
-    getWidth(): number;
-    getHeight(): number;
-    startTranscoding(): number;
-    getImageTranscodedSizeInBytes(level: number, layer: number, face: number, format: number): number;
-    transcodeImage(
-      out: Uint8Array,
-      level: number,
-      layer: number,
-      face: number,
-      format: number,
-      flags: number,
-      channel0: number,
-      channel1: number,
-    ): number;
-    close(): void;
-    delete(): void;
-  };
-}
-/** Its number of uncompressed pixels of 32 bits. */
-const RGBA32 = 13;
-let transcoder: Promise<Transcoder> | undefined;
-
-async function loadTranscoder(): Promise<Transcoder> {
-  const path = require.resolve('three/examples/jsm/libs/basis/basis_transcoder.js');
-  const code = await readFile(path, 'utf8');
-  const wasmBinary = await readFile(path.replace(/\.js$/, '.wasm'));
-  // Made for a script tag: it leaves its name in the scope that it is run in.
-  const make = new Function('require', '__dirname', '__filename', `${code}\nreturn BASIS;`) as (
-    ...scope: unknown[]
-  ) => (options: object) => Promise<Transcoder>;
-  const made = await make(require, dirname(path), path)({ wasmBinary });
-  made.initializeBasis();
-  return made;
-}
-
-const KTX2_MAGIC = [0xab, 0x4b, 0x54, 0x58, 0x20, 0x32, 0x30, 0xbb];
-
-async function ktx2(bytes: Uint8Array): Promise<Picture> {
-  if (!KTX2_MAGIC.every((byte, i) => bytes[i] === byte)) throw new PrismError('not-readable', 'it is no KTX2 file.');
-  const { KTX2File } = await (transcoder ??= loadTranscoder());
-  let file: InstanceType<typeof KTX2File> | undefined;
-  try {
-    file = new KTX2File(own(bytes));
-    if (!file.isValid()) throw new PrismError('not-readable', 'its packing is not known.');
-    const [width, height] = [file.getWidth(), file.getHeight()];
-    checkPixels(width, height);
-    if (!file.startTranscoding()) throw new PrismError('not-readable', 'it is damaged.');
-    const data = new Uint8Array(file.getImageTranscodedSizeInBytes(0, 0, 0, RGBA32));
-    if (!file.transcodeImage(data, 0, 0, 0, RGBA32, 0, -1, -1)) throw new PrismError('not-readable', 'it is damaged.');
-    return { width, height, data };
-  } catch (error) {
-    if (!(error instanceof PrismError)) {
-      // After a trap its memory may be in any state: the next picture gets a new one.
-      transcoder = undefined;
-      file = undefined;
-    }
-    throw error;
-  } finally {
-    file?.close();
-    file?.delete();
-  }
 }
 
 /** The bytes in a buffer of their own, which is what these decoders ask for. */

@@ -68,8 +68,15 @@ describe('a batch', () => {
       ['one_v2', 'three_v2'].flatMap((name) => [`${name}/${name}.glb`, `${name}/${name}.manifest.json`, `${name}/${name}.report.html`, `${name}/${name}_mm.stl`]), // prettier-ignore
     );
     expect(entries['three_v2/three_v2_mm.stl']).toHaveLength(84 + 4 * 50);
-    // The jobs are jobs like others.
-    const { body: all } = await server.call<{ id: string; batch: string | null }[]>('GET', '/api/jobs');
+    // The jobs are jobs like others, with a picture on the list and in the report though no browser has drawn them.
+    expect(new TextDecoder().decode(entries['one_v2/one_v2.report.html'])).toContain(
+      '<img src="data:image/png;base64,',
+    );
+    const { body: all } = await server.call<{ id: string; batch: string | null; picture: string | null }[]>(
+      'GET',
+      '/api/jobs',
+    );
+    expect(all.filter((job) => job.batch === id).map(({ picture }) => picture !== null).sort()).toEqual([false, true, true]); // prettier-ignore
     expect(all.filter((job) => job.batch === id)).toHaveLength(3);
   });
 

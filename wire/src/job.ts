@@ -92,6 +92,8 @@ export interface SentOutput {
   parts?: number;
   triangles?: number;
   readBack?: ReadBack;
+  /** What is over the limits of the target, in sentences. */
+  overLimits?: string[];
   carryOver?: CarryOver;
   /** Why nothing was written. */
   error?: ErrorJson;

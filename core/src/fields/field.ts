@@ -6,7 +6,7 @@ import { mixed, number, object, string } from 'yup';
 import type { AnySchema, ObjectSchema } from 'yup';
 import { PrismError } from '../errors.ts';
 import { spotSchema } from '../scene/spot.ts';
-import { formatAngle, formatLength, formatNumber } from '../units.ts';
+import { formatAngle, formatCount, formatLength, formatNumber } from '../units.ts';
 
 interface Words<P = never> {
   label: string;
@@ -24,9 +24,9 @@ export interface ChoiceField<P = never> extends Words<P> {
   choices: readonly { value: string | undefined; label: string }[];
 }
 
-export type Quantity = 'length' | 'angle' | 'share' | 'factor' | 'density' | 'time';
+export type Quantity = 'length' | 'angle' | 'share' | 'factor' | 'count' | 'density' | 'time';
 
-/** A number in metres, radians, of one, of nothing, in kilograms per cubic metre, or in seconds; `unit` is the one that people see and type. */
+/** A number in metres, radians, of one, of nothing, of things, in kilograms per cubic metre, or in seconds; `unit` is the one that people see and type. */
 export interface QuantityField<P = never> extends Words<P> {
   type: 'quantity';
   of: Quantity;
@@ -104,6 +104,7 @@ export function formatQuantity(value: number, { of, unit }: Pick<QuantityField, 
   if (of === 'angle') return formatAngle(value);
   if (of === 'share') return `${formatNumber(value * 100)}\u00a0%`;
   if (of === 'density' || of === 'time') return `${formatNumber(value, 5)}\u00a0${unit}`;
+  if (of === 'count') return `${formatCount(value)}\u00a0${unit}`;
   return formatNumber(value, 6);
 }
 
@@ -151,7 +152,8 @@ function schemaOf(field: Field): AnySchema {
     }
     case 'quantity': {
       const { min, max, optional } = field;
-      const bounded = number()
+      const any = field.of === 'count' ? number().integer(`${calledBy(field)} must be a whole number.`) : number();
+      const bounded = any
         .min(min - Math.abs(min) * ROUNDING, `${calledBy(field)} must be at least ${formatQuantity(min, field)}.`)
         .max(max + Math.abs(max) * ROUNDING, `${calledBy(field)} must be at most ${formatQuantity(max, field)}.`);
       return optional ? bounded : bounded.required(`${calledBy(field)} is missing.`);
@@ -246,6 +248,7 @@ export function storedIn({ of }: QuantityField): string {
     angle: 'in radians',
     share: 'as a share of 1',
     factor: 'a number',
+    count: 'a whole number',
     density: 'in kilograms per cubic metre',
     time: 'in seconds',
   }[of];

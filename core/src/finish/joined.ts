@@ -3,7 +3,7 @@
  * and metalness in blue of one picture, opacity beside the base colour.
  */
 import type { Material, Scene, TextureSlot, TextureUse } from '../scene/types.ts';
-import type { BlobStore, Picture, PictureCodec } from '../surroundings.ts';
+import type { BlobStore, Picture, PictureCodec, PictureKind } from '../surroundings.ts';
 
 /** Slots that glTF has. */
 export type JoinedSlot = Exclude<TextureSlot, 'roughness' | 'metallic' | 'opacity'>;
@@ -68,7 +68,8 @@ function liesAlike(a: TextureUse, b: TextureUse): boolean {
 
 /**
  * Makes the joined picture, as large as the largest of what it is made from.
- * @returns a PNG file; undefined where none of the pictures is there
+ * @param kind of file, lossless where it can be
+ * @returns undefined where none of the pictures is there
  * @throws PrismError `not-readable`
  */
 export async function joinPictures(
@@ -76,6 +77,7 @@ export async function joinPictures(
   scene: Scene,
   blobs: BlobStore,
   codec: PictureCodec,
+  kind: PictureKind = 'png',
 ): Promise<Uint8Array | undefined> {
   const there = from.flatMap(({ use, to }) => {
     const texture = scene.textures[use.texture];
@@ -100,7 +102,7 @@ export async function joinPictures(
     const picture = fits ? opened[i] : await codec.decode(await blobs.get(blob), mime, view);
     for (const channel of to) copyChannel(picture, data, use, to.length > 1 ? channel : undefined, channel);
   }
-  return codec.encode({ width, height, data });
+  return codec.encode({ width, height, data }, { kind, exact: there.every(isValue) });
 }
 
 function copyChannel(

@@ -56,7 +56,11 @@ const SEEDS: Record<string, { name: string; bytes: Uint8Array; build?: boolean }
   X3D: { name: 'a.x3d', bytes: open('X3D/HelloX3dTrademark.x3d'), build: true },
   'USD, text': { name: 'a.usda', bytes: bytesOf(USD), build: true },
   'USD, binary': { name: 'a.usdc', bytes: crateOf(parseUsda(bytesOf(USD), 'a').layer), build: true },
-  'USD, package': { name: 'a.usdz', bytes: zipSync({ 'a.usda': bytesOf(USD) }, { level: 0 }), build: true },
+  'USD, package': {
+    name: 'a.usdz',
+    bytes: zipSync({ 'a.usda': bytesOf(USD) }, { level: 0, mtime: '1990-01-01' }),
+    build: true,
+  },
   'COLLADA that moves': { name: 'a.dae', bytes: bytesOf(colladaBarrier([RISE, TURN])), build: true },
   'X3D that moves': { name: 'a.x3d', bytes: bytesOf(barrierX3d()), build: true },
   'USD that moves': { name: 'a.usda', bytes: bytesOf(BARRIER_USD), build: true },
@@ -65,7 +69,11 @@ const SEEDS: Record<string, { name: string; bytes: Uint8Array; build?: boolean }
   BREP: { name: 'a.brep', bytes: open('bottle.brep').subarray(0, 8_000) },
   zip: {
     name: 'a.zip',
-    bytes: zipSync({ 'a.obj': strToU8('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'), 'a.png': bytesOf('x') }),
+    // Always the same bytes, so that what is found is found again.
+    bytes: zipSync(
+      { 'a.obj': strToU8('v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'), 'a.png': bytesOf('x') },
+      { mtime: '1990-01-01' },
+    ),
     build: true,
   },
 };

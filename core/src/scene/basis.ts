@@ -4,7 +4,7 @@
  */
 import { SceneEditor } from './editor.ts';
 import { factsOf } from './facts.ts';
-import { cross, IDENTITY, invert, isSingular, multiply, normalize } from './matrix.ts';
+import { cross, dot, IDENTITY, invert, isSingular, multiply, normalize } from './matrix.ts';
 import type { Matrix } from './matrix.ts';
 import { grown, grownMotion, putElsewhere } from './motion.ts';
 import { GONE } from './nodes.ts';
@@ -45,6 +45,32 @@ export function rigid(scene: Scene): Scene {
       : multiply(invert(turned), world);
   });
 }
+
+/** All places move, turn and scale: what they skew is said of the geometry instead, where nothing moves. */
+export function unskewed(scene: Scene): Scene {
+  const { nodes } = scene;
+  const { parent, place, extras } = nodes.columns;
+  const frames = new Map<number, Matrix>();
+  return inFrames(scene, IDENTITY, (row) => {
+    const above = frames.get(parent[row]);
+    if ((!above && place[row] === 0) || nodes.tables.extras[extras[row]].motion) return IDENTITY;
+    const { transform } = nodes.row(row);
+    const placed = above ? multiply(above, transform) : transform;
+    if (!isSkewed(placed) || isOptic(scene, row)) return IDENTITY;
+    const frame = multiply(invert(rigidPart(placed)), placed);
+    frames.set(row, frame);
+    return frame;
+  });
+}
+
+/** Its axes do not stand upright on each other. */
+function isSkewed(m: Matrix): boolean {
+  const [x, y, z] = [0, 4, 8].map((at) => [m[at], m[at + 1], m[at + 2]] as const);
+  return ([[x, y], [y, z], [z, x]] as const).some(([a, b]) => Math.abs(dot(a, b)) > SKEW * Math.hypot(...a) * Math.hypot(...b)); // prettier-ignore
+}
+
+/** The cosine that single precision makes of a right angle, and a little more. */
+const SKEW = 1e-6;
 
 /** What a turn may be off by through many levels. */
 const TURN_ERROR = 1e-9;

@@ -8,6 +8,7 @@
  * A scene may be stored upon another one, as that of a source is upon its survey: columns that are equal and the first entries of tables
  * that both have are kept there alone.
  */
+import { joinedBytes } from '../joinedBytes.ts';
 import { PrismError } from '../errors.ts';
 import { COLUMN_NAMES, COLUMNS, GONE, NO_TABLES, NodeTable } from './nodes.ts';
 import type { ColumnName, Extras, Tables } from './nodes.ts';
@@ -84,8 +85,8 @@ export async function packScene({ nodes, ...beside }: Scene, ground?: Ground): P
     sections: sections.map((section) => section.length),
   };
   const text = new TextEncoder().encode(JSON.stringify(head));
-  const body = joined([bytesOf(Uint32Array.of(text.length)), text, ...sections]);
-  return joined([
+  const body = joinedBytes([bytesOf(Uint32Array.of(text.length)), text, ...sections]);
+  return joinedBytes([
     bytesOf(Uint32Array.of(MAGIC, SCENE_VERSION)),
     await through(body, new CompressionStream('deflate-raw')),
   ]);
@@ -249,16 +250,6 @@ function bytesOf({ buffer, byteOffset, byteLength }: ArrayBufferView): Uint8Arra
   return new Uint8Array(buffer, byteOffset, byteLength);
 }
 
-function joined(parts: readonly Uint8Array[]): Uint8Array<ArrayBuffer> {
-  const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    out.set(part, at);
-    at += part.length;
-  }
-  return out;
-}
-
 /** @throws PrismError `bad-scene` where more comes out than a scene can be */
 async function through(bytes: Uint8Array, stream: CompressionStream | DecompressionStream): Promise<Uint8Array> {
   const writer = stream.writable.getWriter();
@@ -270,7 +261,7 @@ async function through(bytes: Uint8Array, stream: CompressionStream | Decompress
   const reader = (stream.readable as ReadableStream<Uint8Array>).getReader();
   for (;;) {
     const { value, done } = await reader.read();
-    if (done) return joined(parts);
+    if (done) return joinedBytes(parts);
     parts.push(value);
     length += value.length;
     if (length > MAX_BYTES) throw bad('it unfolds to more than can be taken');

@@ -87,18 +87,20 @@ function askedFor(aspect: Aspect, settings: TargetSettings, writer: Writer): Ask
     case 'colourPictures':
     case 'surfacePictures':
       if (settings.pictures === 'left') return left;
-      return settings.most ? { state: 'changed', how: `${settings.most} px at most` } : undefined;
+      return picturesAsAsked(settings);
     case 'picturePlaces':
       return settings.pictures === 'left' ? left : undefined;
     case 'tree':
       if (settings.hierarchy === 'flat' && isTree) return { state: 'lost', how: 'this target has parts without assemblies' };
       return settings.hierarchy === 'assembly' && isTree ? { state: 'changed', how: 'one part for each assembly' } : undefined;
     case 'names':
+      if (settings.instances) return { state: 'changed', how: 'those of parts in lists are data of the list (extras)' };
       if (settings.names === 'safe') return { state: 'changed', how: 'A to Z, digits and _ only, equal ones numbered' };
       return settings.names === 'unique' ? { state: 'changed', how: 'equal ones numbered' } : undefined;
     case 'instances':
       if (isBaked) return { state: 'changed', how: 'written out each, as pivots are baked' };
-      return settings.hierarchy === 'assembly' && isTree ? { state: 'changed', how: 'given up where parts become one' } : undefined;
+      if (settings.hierarchy === 'assembly' && isTree) return { state: 'changed', how: 'given up where parts become one' };
+      return settings.instances ? { state: 'carried', how: 'lists of places where they stand beside each other' } : undefined;
     case 'normals':
       return settings.compression ? { state: 'changed', how: 'rounded to bytes' } : undefined;
     case 'pivots':
@@ -107,6 +109,16 @@ function askedFor(aspect: Aspect, settings: TargetSettings, writer: Writer): Ask
       return undefined;
   }
 } // prettier-ignore
+
+function picturesAsAsked({ most, kind }: TargetSettings): Asked | undefined {
+  const how = [
+    ...(most || kind === 'ktx2'
+      ? [`${Math.min(Number(most ?? Infinity), kind === 'ktx2' ? 2048 : Infinity)} px at most`]
+      : []),
+    ...(kind === 'ktx2' ? ['packed in blocks: colours by a few of 255 levels, values by one'] : []),
+  ];
+  return how.length > 0 ? { state: 'changed', how: how.join('; ') } : undefined;
+}
 
 const UNIT_NAMES: Record<FileUnit, string> = { m: 'metres', cm: 'centimetres', mm: 'millimetres', in: 'inches', ft: 'feet' }; // prettier-ignore
 

@@ -8,8 +8,8 @@ import { compareGeometry } from './compareGeometry.ts';
 import type { GeometryDifference } from './compareGeometry.ts';
 import { compareMaterial, comparePicture, pictureAspect } from './compareMaterials.ts';
 import type { ExactBody } from './exact.ts';
-import type { ExpectedPicture, ExpectedRow } from './expected.ts';
-import type { FoundGeometry, FoundPicture, FoundRow, PictureSlot } from './found.ts';
+import type { ExpectedMaterial, ExpectedPicture, ExpectedRow } from './expected.ts';
+import type { FoundGeometry, FoundMaterial, FoundPicture, FoundRow, PictureSlot } from './found.ts';
 import { sameMovements } from './movements.ts';
 import type { ReadBack, ReadBackCheck } from './result.ts';
 import { boxOf, distinct, largestOf, opticsOf, pathsOf, reachOf, sizeOf, triangles } from './rowMeasures.ts';
@@ -54,6 +54,11 @@ export class Comparison {
   readonly #tallies = new Map<string, Tally>();
   /** Results by geometry that was sent and geometry that was found: instances are compared once. */
   readonly #geometries = new Map<FoundGeometry, Map<FoundGeometry | undefined, GeometryDifference>>();
+  /** The same of materials, of faces and of what is thin. */
+  readonly #materials = {
+    solid: new Map<unknown, Map<unknown, string[]>>(),
+    thin: new Map<unknown, Map<unknown, string[]>>(),
+  };
   readonly #pictures = new Map<ExpectedPicture, Set<Uint8Array | string>>();
   #farthest = 0;
 
@@ -148,11 +153,17 @@ export class Comparison {
       this.#tally('UVs and colours', holds, `${path}: ${lostMore ?? 'texture coordinates or colours differ'}`);
     }
     if (!this.way.carries.materials || this.way.structure === 'body') return;
-    const words = sent.bodies.flatMap(({ geometry, material }, i) =>
-      geometry.mode !== 'triangles' && !this.#has('lines')
-        ? []
-        : compareMaterial(material, found.bodies[i]?.material, this.way, geometry.mode !== 'triangles'),
-    );
+    const words: string[] = [];
+    for (const [i, { geometry, material }] of sent.bodies.entries())
+      if (geometry.mode === 'triangles' || this.#has('lines'))
+        words.push(...this.#material(material, found.bodies[i]?.material, geometry.mode !== 'triangles'));
+    if (this.#has('variants') && sent.bodies.some(({ variants }) => variants))
+      for (const [i, { variants = {} }] of sent.bodies.entries()) {
+        const other = found.bodies[i]?.variants ?? {};
+        const names = [...new Set([...Object.keys(variants), ...Object.keys(other)])];
+        const wrong = names.find((name) => variants[name] !== other[name]);
+        this.#tally('Variants, part by part', wrong === undefined, `${path}: in the variant ${wrong} ${variants[wrong ?? ''] ?? 'nothing'} became ${other[wrong ?? ''] ?? 'nothing'}`); // prettier-ignore
+      }
     this.#tally('Materials, part by part', words.length === 0, `${path}: ${words[0]}`);
     for (const [i, { material }] of sent.bodies.entries())
       for (const [slot, picture] of Object.entries(material?.pictures ?? {}) as [PictureSlot, ExpectedPicture][]) {
@@ -178,6 +189,8 @@ export class Comparison {
 
   /** Corners of the box of the part, seen from both places. */
   #place(path: string, sent: ExpectedRow, found: FoundRow): void {
+    // To the digit, as nearly all are.
+    if (sent.world.every((value, i) => value === found.world[i])) return this.#tally('Sizes and places', true);
     const box = boxOf(sent);
     const tolerance = this.#reachOf(sent) * Math.max(FLOAT_SHARE, this.way.tolerance?.positions ?? 0);
     let holds = true;
@@ -205,6 +218,15 @@ export class Comparison {
     if (!difference)
       known.set(found, (difference = compareGeometry(sent, found, this.way.carries, this.way.tolerance !== undefined)));
     return difference;
+  }
+
+  #material(sent: ExpectedMaterial | undefined, found: FoundMaterial | undefined, thin: boolean): readonly string[] {
+    const known = this.#materials[thin ? 'thin' : 'solid'];
+    let of = known.get(sent);
+    if (!of) known.set(sent, (of = new Map<FoundMaterial | undefined, string[]>()));
+    let words = of.get(found);
+    if (!words) of.set(found, (words = compareMaterial(sent, found, this.way, thin)));
+    return words;
   }
 
   async #picture(path: string, sent: ExpectedPicture, found: FoundPicture | undefined): Promise<void> {

@@ -32,7 +32,7 @@ export interface ExpectedMaterial extends Omit<FoundMaterial, 'pictures'> {
 }
 
 export interface ExpectedRow extends Omit<FoundRow, 'bodies'> {
-  bodies: { geometry: FoundGeometry; material?: ExpectedMaterial }[];
+  bodies: { geometry: FoundGeometry; material?: ExpectedMaterial; variants?: Record<string, string> }[];
 }
 
 /** @param exact with the exact solids of the rows */
@@ -71,6 +71,7 @@ export async function expectedRows(scene: Scene, blobs: BlobStore, exact = false
         ...(geometry.mode === 'triangles' || node.materials.length > 0
           ? { material: materialFor(materialOfSlot(node, slot)) }
           : {}),
+        ...(node.variants ? { variants: variantsOf(scene, node.variants, slot) } : {}),
       })),
       ...(camera ? { camera } : {}),
       ...(light ? { light } : {}),
@@ -79,6 +80,11 @@ export async function expectedRows(scene: Scene, blobs: BlobStore, exact = false
     });
   }
   return out;
+}
+
+function variantsOf({ materials }: Scene, variants: Record<string, string[]>, slot: number): Record<string, string> {
+  const said = Object.entries(variants).filter(([, ids]) => ids[slot] !== undefined);
+  return Object.fromEntries(said.map(([name, ids]) => [name, (materials[ids[slot]] ?? NO_MATERIAL).name]));
 }
 
 /** Triangles slot by slot; lines or points of what has nothing else. */

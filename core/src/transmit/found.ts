@@ -22,6 +22,8 @@ export interface FoundBody {
   /** The same for all bodies that are stored once. */
   geometry: FoundGeometry;
   material?: FoundMaterial;
+  /** Names of the materials that it shows in the variants of its source, by theirs. */
+  variants?: Record<string, string>;
 }
 
 export interface FoundGeometry {

@@ -116,4 +116,25 @@ describe('the report', () => {
     expect(cells).toContain('not written: STEP (exact solids): nothing of it is an exact solid');
     expect(document.querySelector('dl')?.textContent).toContain('3 parts, 36 triangles');
   });
+
+  it('stays a page where there are hundreds of files, with those that do not hold first, and says how many more there are', () => {
+    const [head] = first.outputs.filter(({ files }) => files.length > 0);
+    const many: TransmittalManifest = {
+      ...first,
+      outputs: [
+        ...Array.from({ length: 60 }, (_, i) => ({ ...head, piece: `Storey ${i}`, files: [...head.files, ...head.files] })),
+        { ...head, piece: 'Attic', files: [...head.files, ...head.files], readBack: { ...head.readBack!, holds: false }, overLimits: ['Too many.'] },
+      ],
+      sources: Array.from({ length: 30 }, () => first.sources[0]),
+      steps: Array.from({ length: 80 }, (_, i) => ({ kind: 'rename', on: true, summary: `Rule ${i}` })),
+    };
+    const window = new Window();
+    window.document.write(reportOf(many, { name: 'hall_v3' }));
+    const { document } = window;
+    const rows = [...document.querySelectorAll('table')[0].querySelectorAll('tr')].map((row) => row.textContent ?? '');
+    expect(rows[1]).toMatch(/Attic.*and 1 file beside it.*differs/);
+    expect(rows).toHaveLength(1 + 12);
+    expect([...document.querySelectorAll('.more')].map((line) => line.textContent)).toEqual(['and 49 more lines, listed in the manifest', 'and 25 more sources, listed in the manifest', 'and 65 more steps, listed in the manifest']);
+    expect(document.body.textContent).toContain('Over the limits');
+  }); // prettier-ignore
 });

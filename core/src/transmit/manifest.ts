@@ -69,6 +69,8 @@ export interface OutputManifest {
   files: { name: string; mime: string; bytes: number; sha256: string }[];
   parts?: number;
   triangles?: number;
+  /** What is over the limits of the target, in sentences. */
+  overLimits?: string[];
   carryOver?: CarryOver;
   readBack?: ReadBack;
   error?: ErrorJson;
@@ -108,7 +110,7 @@ export async function manifestOf(
   };
 }
 
-function outputManifest({ name, piece, settings, way, files, figures, carryOver, readBack, error }: Output): OutputManifest {
+function outputManifest({ name, piece, settings, way, files, figures, overLimits, carryOver, readBack, error }: Output): OutputManifest {
   return {
     target: name,
     ...(piece === undefined ? {} : { piece }),
@@ -119,6 +121,7 @@ function outputManifest({ name, piece, settings, way, files, figures, carryOver,
     settings,
     files: files.map(({ name: path, mime, bytes }) => ({ name: path, mime, bytes: bytes.length, sha256: hashBytes(bytes) })),
     ...(figures ? { parts: figures.parts, triangles: figures.triangles } : {}),
+    ...(overLimits ? { overLimits } : {}),
     ...(carryOver ? { carryOver } : {}),
     ...(readBack ? { readBack } : {}),
     ...(error ? { error } : {}),

@@ -6,7 +6,7 @@ import { takeOff } from '../scene/facts.ts';
 import type { TakeOff } from '../scene/takeoff.ts';
 import type { Scene } from '../scene/types.ts';
 import type { Step } from '../steps/kinds.ts';
-import type { BlobStore, PictureCodec, Progress, Workbench } from '../surroundings.ts';
+import type { BlobStore, Packer, PictureCodec, Progress, Workbench } from '../surroundings.ts';
 import { counted } from '../units.ts';
 import { writerFor } from '../write/formats.ts';
 import { countAspects } from '../write/aspects.ts';
@@ -15,6 +15,7 @@ import { carryOver } from './carryOver.ts';
 import type { CarryOver } from './carryOver.ts';
 import { FilePlaces } from './filePlaces.ts';
 import { safeFileName } from './fileNames.ts';
+import { overLimits } from './limits.ts';
 import { manifestOf } from './manifest.ts';
 import type { TransmittalManifest } from './manifest.ts';
 import { readBack } from './readback.ts';
@@ -41,6 +42,8 @@ export interface Output {
   /** Of what was written. */
   figures?: TakeOff;
   readBack?: ReadBack;
+  /** What is over the limits of the target, in sentences. */
+  overLimits?: string[];
   carryOver?: CarryOver;
   /** Why nothing was written. */
   error?: ErrorJson;
@@ -64,6 +67,7 @@ export interface DeliveryOptions {
   /** Numbers of the revisions of the sources, by their ids. */
   revisions?: ReadonlyMap<string, number>;
   pictures?: PictureCodec;
+  packer?: Packer;
   workbench?: Workbench;
   progress?: (progress: Progress) => void;
   signal?: AbortSignal;
@@ -126,7 +130,7 @@ async function outputOf(
   options: DeliveryOptions,
   tell: (what: string, stroke: number) => void,
 ): Promise<Output> {
-  const { pictures, signal, title } = options;
+  const { pictures, packer, signal, title } = options;
   const writer = writerFor(settings.format);
   const way: FileWay = writer ? wayOf(settings, writer) : { unit: 'm', up: 'y' };
   const part = piece && 'rows' in piece ? piece : undefined;
@@ -146,13 +150,16 @@ async function outputOf(
     checkGeometry(arranged.scene, prepared, writer);
     checkSize(arranged.written, settings, writer);
     tell(`Writing ${writer.title}`, 1);
-    const { compression, split } = settings;
+    const { compression, kind, instances, split } = settings;
     const from = {
       ...way,
       title,
       ...(compression ? { compression } : {}),
+      ...(kind ? { pictureKind: kind } : {}),
+      ...(instances === 'lists' ? { instancing: true } : {}),
       ...(split === 'modular' ? { modular: true } : {}),
       ...(pictures ? { pictures } : {}),
+      ...(packer ? { packer } : {}),
     };
     const tolerance = compression && writer.compressions?.[compression];
     const write = (base: string) => writer.write(arranged.written, blobs, base, from);
@@ -160,6 +167,8 @@ async function outputOf(
     signal?.throwIfAborted();
     output.files = places.put(written, name);
     output.figures = takeOff(arranged.scene);
+    const { words } = overLimits(arranged.scene, settings);
+    if (words.length > 0) output.overLimits = words;
     output.carryOver = carryOver(prepared, settings);
     tell('Reading back', 2);
     // As the files refer to each other, not as they lie in the delivery.

@@ -8,7 +8,7 @@ import type { Material, MeshFigures, Scene, SceneNode, TextureSlot, TextureUse }
 export const ASPECTS = [
   'tree', 'names', 'instances', 'layers', 'pivots', 'empties', 'solids', 'meshes', 'lines', 'points', 'normals', 'uvs', 'moreUvs', 'colours', 'materials', 'baseColor',
   'opacity', 'metalRough', 'emission', 'glass', 'coat', 'unlit', 'cutoff', 'sides', 'colourPictures', 'surfacePictures', 'picturePlaces',
-  'cameras', 'lights', 'movements', 'metadata',
+  'variants', 'cameras', 'lights', 'movements', 'metadata',
 ] as const; // prettier-ignore
 export type Aspect = (typeof ASPECTS)[number];
 
@@ -53,6 +53,7 @@ export const ASPECT_WORDS: Readonly<Record<Aspect, AspectWords>> = {
   colourPictures: { title: 'Pictures of colour', one: 'picture', many: 'pictures' },
   surfacePictures: { title: 'Pictures of normals, roughness, occlusion, emission', one: 'picture', many: 'pictures' },
   picturePlaces: { title: 'Scale, turn and edge of pictures', one: 'use of a picture', many: 'uses of pictures' },
+  variants: { title: 'Variants of materials', one: 'variant', many: 'variants' },
   cameras: { title: 'Cameras', one: 'camera', many: 'cameras' },
   lights: { title: 'Lights', one: 'light', many: 'lights' },
   movements: { title: 'Movements', one: 'movement', many: 'movements' },
@@ -71,6 +72,7 @@ export function countAspects(scene: Scene): Record<Aspect, number> {
   const { start } = factsOf(scene).children;
   const meshes = new Set<number>();
   const lists = new Set<number>();
+  const variants = new Set<string>();
   const [layers, solids] = [new Set<number>(), new Set<number>()];
   for (let row = 0; row < nodes.rows; row++) {
     if (kind[row] === GONE) continue;
@@ -80,7 +82,7 @@ export function countAspects(scene: Scene): Record<Aspect, number> {
     if (solid[row] > 0) solids.add(solid[row]);
     if (place[row] > 0 || offset[row] > 0) out.pivots++;
     if (classes[row] > 0 || properties[row] > 0) out.metadata++;
-    const { camera, light } = nodes.tables.extras[extras[row]];
+    const { camera, light, variants: others = {} } = nodes.tables.extras[extras[row]];
     if (camera) out.cameras++;
     if (light && light.type !== 'ambient') out.lights++;
     const hasChildren = start[row + 2] > start[row + 1];
@@ -90,10 +92,12 @@ export function countAspects(scene: Scene): Record<Aspect, number> {
     if (meshes.has(mesh[row])) out.instances++;
     meshes.add(mesh[row]);
     lists.add(materials[row]);
+    for (const name of Object.keys(others)) variants.add(name);
     countMesh(scene.meshes[nodes.word('mesh', row)], out);
   }
   out.layers = layers.size;
   out.solids = solids.size;
+  out.variants = variants.size;
   out.movements = movingAnimations(scene).length;
   const used = new Set([...lists].flatMap((list) => nodes.tables.lists.get(list).map((word) => nodes.tables.words.get(word)))); // prettier-ignore
   used.delete(NO_MATERIAL.id);

@@ -1,4 +1,4 @@
-/** The distinct assets of a scene, each a shape with its materials, as scenes of their own that hold one part where it is modelled. */
+/** The distinct assets of a scene, each a shape with its materials and those of its variants, as scenes of their own that hold one part where it is modelled. */
 import { factsOf } from '../scene/facts.ts';
 import { NodeWriter } from '../scene/nodeWriter.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
@@ -33,7 +33,7 @@ export function assetsOf(scene: Scene): Asset[] {
   for (const row of factsOf(scene).order) {
     const node = scene.nodes.row(row);
     if (!node.mesh) continue;
-    const key = `${geometryKey(node)} ${node.materials.join(' ')}`;
+    const key = `${geometryKey(node)} ${node.materials.join(' ')} ${JSON.stringify(node.variants ?? '')}`;
     if (assets.has(key)) continue;
     const name = unused(safeFileName(node.name), taken);
     assets.set(key, { name, node, scene: alone(scene, node) });
@@ -51,8 +51,8 @@ function unused(name: string, taken: Set<string>): string {
   return own;
 }
 
-function alone(scene: Scene, { name, mesh, offset, materials, source }: SceneNode): Scene {
+function alone(scene: Scene, { name, mesh, offset, materials, variants, source }: SceneNode): Scene {
   const rows = new NodeWriter(source);
-  rows.add({ name, kind: 'part', mesh, materials, ...(offset ? { offset } : {}) });
+  rows.add({ name, kind: 'part', mesh, materials, ...(offset ? { offset } : {}), ...(variants ? { variants } : {}) }); // prettier-ignore
   return { ...scene, nodes: rows.table(), layers: [], animations: {} };
 }

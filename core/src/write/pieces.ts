@@ -2,6 +2,8 @@
  * Text that is put together piece by piece and becomes bytes as it grows: one string of a large model would be longer than strings may
  * be. Numbers go straight into the bytes, which is several times faster than making a text of each.
  */
+import { joinedBytes } from '../joinedBytes.ts';
+
 const ROOM = 1 << 20;
 /** Bytes that one number takes at most. */
 const NUMBER = 40;
@@ -81,14 +83,13 @@ export class Pieces {
 
   bytes(): Uint8Array {
     this.#flush();
-    if (this.#done.length === 1) return this.#done[0];
-    const out = new Uint8Array(this.#length);
-    let at = 0;
-    for (const piece of this.#done) {
-      out.set(piece, at);
-      at += piece.length;
-    }
-    return out;
+    return this.#done.length === 1 ? this.#done[0] : joinedBytes(this.#done);
+  }
+
+  /** Hands over what is full so far, or all of it, and forgets it: a large text need not be kept as a whole. */
+  taken(all = false): Uint8Array[] {
+    if (all) this.#flush();
+    return this.#done.splice(0);
   }
 
   #flush(): void {

@@ -1,6 +1,6 @@
 /** What every writer offers. A writer is one file or folder, entered in `formats.ts`. */
 import type { Scene } from '../scene/types.ts';
-import type { BlobStore, PictureCodec } from '../surroundings.ts';
+import type { BlobStore, Packer, PictureCodec, PictureKind } from '../surroundings.ts';
 import type { FoundRow } from '../transmit/found.ts';
 import type { Aspect, Carries } from './aspects.ts';
 
@@ -9,12 +9,18 @@ export interface WriteOptions {
   title?: string;
   /** Joins pictures that the format has as one; those are left out where it is absent. */
   pictures?: PictureCodec;
+  /** Packs what the format packs; as the platform does where nothing is said. */
+  packer?: Packer;
+  /** What pictures are made as where they are made anew; PNG where nothing is said. */
+  pictureKind?: PictureKind;
   /** Unit that the numbers of the scene are in; the first of the writer's where nothing is said. */
   unit?: FileUnit;
   /** Axis that points up in the scene; the first of the writer's where nothing is said. */
   up?: UpAxis;
   /** How numbers are packed; not at all where nothing is said. */
   compression?: Compression;
+  /** Parts beside each other that show the same as one with a list of places. */
+  instancing?: boolean;
   /** Each distinct asset in a folder of its own, and a file that places them. */
   modular?: boolean;
 }
@@ -71,6 +77,8 @@ export interface Writer {
   readonly structure: Structure;
   /** Rows have places; these only turn and move; or all points stand where they are in the world. */
   readonly places: 'own' | 'rigid' | 'baked';
+  /** Rows have places of their own that do not skew. */
+  readonly skewless?: true;
   /** Positions are stored in 32 bits, or written out in as many digits as it takes. */
   readonly precision: 'single' | 'double';
   /** Bytes that a triangle takes in a large closed mesh without texture coordinates; less where text has few digits, or packs well. Absent where nothing is made of triangles. */
@@ -90,6 +98,10 @@ export interface Writer {
   readonly joinsSlots?: true;
   /** Ways in which its numbers can be packed, and what each costs. */
   readonly compressions?: Readonly<Partial<Record<Compression, Tolerance>>>;
+  /** Kinds of picture file that it takes beside PNG and JPEG. */
+  readonly pictureKinds?: readonly PictureKind[];
+  /** It has lists of places for what shows the same. */
+  readonly instancing?: true;
   /** Its files can refer to others of the same format, so that a scene can be sent as modules. */
   readonly modules?: true;
   /** It holds exact solids, and nothing that was made of them. */

@@ -3,25 +3,37 @@
  * specification 1.3, "Layout": 64), and of entries that are packed.
  */
 import { PrismError } from '../errors.ts';
+import type { Packed, Packer } from '../surroundings.ts';
 
 export interface ZipEntry {
   name: string;
-  /** As it is. */
-  bytes: Uint8Array;
-  /** As it stands in the zip, where it is packed (RFC 1951). */
-  packed?: Uint8Array;
+  /** As it is, or as it was packed. */
+  content: Uint8Array | Packed;
 }
 
 const LOCAL = 30;
 const CENTRAL = 46;
 
-/** Packs bytes by the platform's own deflate, which is many times as fast as one in script, and off this thread. */
-export async function deflated(bytes: Uint8Array): Promise<Uint8Array> {
-  const stream = new Blob([bytes as Uint8Array<ArrayBuffer>])
-    .stream()
-    .pipeThrough(new CompressionStream('deflate-raw'));
-  return new Uint8Array(await new Response(stream).arrayBuffer());
-}
+/** Packs by the stream that every platform has, where nothing faster is handed over. */
+export const platformPacker: Packer = {
+  open() {
+    const stream = new CompressionStream('deflate-raw');
+    const writer = stream.writable.getWriter();
+    const packed = new Response(stream.readable).arrayBuffer();
+    let [crc, length] = [0, 0];
+    return {
+      add(bytes) {
+        crc = crc32(bytes, crc);
+        length += bytes.length;
+        return writer.write(bytes as Uint8Array<ArrayBuffer>);
+      },
+      async end() {
+        await writer.close();
+        return { packed: [new Uint8Array(await packed)], crc, length };
+      },
+    };
+  },
+};
 
 /**
  * @param alignment of the beginning of each entry, bytes
@@ -29,17 +41,18 @@ export async function deflated(bytes: Uint8Array): Promise<Uint8Array> {
  */
 export function zipOf(files: readonly ZipEntry[], alignment = 1): Uint8Array {
   const encoder = new TextEncoder();
-  const entries: { name: Uint8Array; bytes: Uint8Array; packed?: Uint8Array; at: number; pad: number; crc: number }[] =
-    [];
+  const entries = [];
   let at = 0;
-  for (const { name: text, bytes, packed } of files) {
+  for (const { name: text, content } of files) {
     const name = encoder.encode(text);
+    const entry = content instanceof Uint8Array ? { packed: [content], crc: crc32(content), length: content.length, method: STORED } : { ...content, method: DEFLATED }; // prettier-ignore
+    const size = entry.packed.reduce((sum, piece) => sum + piece.length, 0);
     // What is put before the content is an extra field of a kind that nobody reads; four bytes of it are its own head.
     const bare = at + LOCAL + name.length;
     let pad = (alignment - (bare % alignment)) % alignment;
     if (pad > 0 && pad < 4) pad += alignment;
-    entries.push({ name, bytes, at, pad, crc: crc32(bytes), ...(packed ? { packed } : {}) });
-    at = bare + pad + (packed ?? bytes).length;
+    entries.push({ ...entry, name, size, start: at, pad });
+    at = bare + pad + size;
   }
   const directory = at;
   const end = directory + entries.reduce((sum, { name }) => sum + CENTRAL + name.length, 0);
@@ -50,28 +63,32 @@ export function zipOf(files: readonly ZipEntry[], alignment = 1): Uint8Array {
     );
   const out = new Uint8Array(end + 22);
   const view = new DataView(out.buffer);
-  for (const { name, bytes, packed, at: start, pad, crc } of entries) {
+  for (const { name, packed, method, size, length, start, pad, crc } of entries) {
     view.setUint32(start, 0x04034b50, true);
     view.setUint16(start + 4, 20, true);
     view.setUint16(start + 6, UTF8, true);
-    view.setUint16(start + 8, packed ? DEFLATED : STORED, true);
-    common(view, start + 10, crc, (packed ?? bytes).length, bytes.length, name.length);
+    view.setUint16(start + 8, method, true);
+    common(view, start + 10, crc, size, length, name.length);
     view.setUint16(start + 28, pad, true);
     out.set(name, start + LOCAL);
     if (pad > 0) {
       view.setUint16(start + LOCAL + name.length, PADDING, true);
       view.setUint16(start + LOCAL + name.length + 2, pad - 4, true);
     }
-    out.set(packed ?? bytes, start + LOCAL + name.length + pad);
+    let to = start + LOCAL + name.length + pad;
+    for (const piece of packed) {
+      out.set(piece, to);
+      to += piece.length;
+    }
   }
   let entry = directory;
-  for (const { name, bytes, packed, at: start, crc } of entries) {
+  for (const { name, method, size, length, start, crc } of entries) {
     view.setUint32(entry, 0x02014b50, true);
     view.setUint16(entry + 4, 20, true);
     view.setUint16(entry + 6, 20, true);
     view.setUint16(entry + 8, UTF8, true);
-    view.setUint16(entry + 10, packed ? DEFLATED : STORED, true);
-    common(view, entry + 12, crc, (packed ?? bytes).length, bytes.length, name.length);
+    view.setUint16(entry + 10, method, true);
+    common(view, entry + 12, crc, size, length, name.length);
     view.setUint32(entry + 42, start, true);
     out.set(name, entry + CENTRAL);
     entry += CENTRAL + name.length;
@@ -107,9 +124,9 @@ const TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
   return value;
 });
 
-/** Checksum of a zip's entry (ISO 3309). */
-export function crc32(bytes: Uint8Array): number {
-  let value = 0xffffffff;
+/** Check value of a zip's entry (ISO 3309). @param before that of what stands before it */
+export function crc32(bytes: Uint8Array, before = 0): number {
+  let value = (before ^ 0xffffffff) >>> 0;
   for (let i = 0; i < bytes.length; i++) value = TABLE[(value ^ bytes[i]) & 0xff] ^ (value >>> 8);
   return (value ^ 0xffffffff) >>> 0;
 }

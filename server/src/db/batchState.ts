@@ -59,11 +59,13 @@ function sentJob({ id, files, outputs, folder }: NonNullable<Known['sent']>, bef
       return readBack?.holds ? [] : `${what}: differs: ${readBack?.differences.join('; ') ?? ''}`;
     }),
   ];
+  // What is over a limit was sent all the same, and holds.
+  const over = outputs.flatMap(({ name, piece, overLimits = [] }) => overLimits.map((words) => `${piece === undefined ? name : `${name}, ${piece}`}: ${words}`)); // prettier-ignore
   // All targets are of the same scene: what the largest of them holds.
   const most = (figure: 'parts' | 'triangles') => Math.max(0, ...outputs.map((output) => output[figure] ?? 0));
   return {
     state: problems.length === 0 ? ('sent' as const) : ('incomplete' as const),
-    problems,
+    problems: [...problems, ...over],
     parts: most('parts'),
     triangles: most('triangles'),
     files: files.length,

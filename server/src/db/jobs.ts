@@ -163,6 +163,11 @@ export async function setPicture(db: Db, id: string, picture: string): Promise<v
   await db.updateTable('jobs').set({ picture }).where('id', '=', id).execute();
 }
 
+/** The same of a job that has none: that of its view is worth more. */
+export async function setFirstPicture(db: Db, id: string, picture: string): Promise<void> {
+  await db.updateTable('jobs').set({ picture }).where('id', '=', id).where('picture', 'is', null).execute();
+}
+
 /** @throws PrismError `not-found` */
 export async function findJob(
   db: Db,

@@ -2,7 +2,10 @@
 import type { RouterContext } from '@koa/router';
 import { PassThrough } from 'node:stream';
 import { safeFileName } from '@noble-prism/core/transmit/fileNames';
-import { Zip, ZipDeflate, zipSync } from 'fflate';
+import { zipOf as zipOfEntries } from '@noble-prism/core/write/zip';
+import { packed } from '@noble-prism/node/packer';
+import { Zip } from 'fflate';
+import type { ZipInputFile } from 'fflate';
 
 interface Downloaded {
   name: string;
@@ -41,10 +44,18 @@ function rangeOf(header: string, length: number): { start: number; end: number }
   return start > end ? 'outside' : { start, end };
 }
 
-/** The same files are the same zip: a download of it can be taken up again. Most of what is sent is packed already. */
-export function zipOf(entries: Record<string, Uint8Array>): Uint8Array {
-  return zipSync(entries, { level: 1, mtime: '1980-01-01T00:00:00' });
+/**
+ * The same files are the same zip: a download of it can be taken up again. Packed on other threads, so that nobody waits for it.
+ * @throws PrismError `too-large` where it would not fit a zip of 4 GB
+ */
+export async function zipOf(files: Record<string, Uint8Array>): Promise<Uint8Array> {
+  const entries = [];
+  for (const [name, bytes] of Object.entries(files)) entries.push({ name, content: await packed(bytes) });
+  return zipOfEntries(entries);
 }
+
+/** How entries are packed (APPNOTE 4.4.5). */
+const DEFLATED = 8;
 
 /** A file of a zip that is put together as it is sent. */
 export interface Entry {
@@ -70,10 +81,11 @@ export function zipStream(ctx: RouterContext, name: string, entries: readonly En
   void (async () => {
     for (const { name: path, bytes } of entries) {
       if (out.destroyed) return;
-      const entry = new ZipDeflate(path, { level: 1 });
-      entry.mtime = '1980-01-01T00:00:00';
+      const { packed: pieces, crc, length } = await packed(await bytes());
+      const entry: ZipInputFile = { filename: path, size: length, crc, compression: DEFLATED, mtime: '1980-01-01T00:00:00' }; // prettier-ignore
       zip.add(entry);
-      entry.push(await bytes(), true);
+      for (const [i, piece] of pieces.entries())
+        entry.ondata?.(null, piece as Uint8Array<ArrayBuffer>, i === pieces.length - 1);
       await drained();
     }
     zip.end();

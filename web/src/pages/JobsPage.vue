@@ -240,6 +240,10 @@ const remove = (job: JobSummary) =>
 </template>
 
 <style scoped>
+/* Within a sentence. */
+.many :deep(button) {
+  padding: 0;
+}
 .jobs {
   max-width: 860px;
   margin: 0 auto;

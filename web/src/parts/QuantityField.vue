@@ -3,7 +3,7 @@
 import { ref, watch } from 'vue';
 import { formatQuantity } from '@noble-prism/core/fields/field';
 import type { Quantity } from '@noble-prism/core/fields/field';
-import { formatNumber, metresPer, parseAngle, parseLength } from '@noble-prism/core/units';
+import { formatCount, formatNumber, metresPer, parseAngle, parseLength } from '@noble-prism/core/units';
 
 const props = defineProps<{
   id: string;
@@ -32,6 +32,7 @@ function inUnit(value: number): string {
   const { of, unit } = props;
   if (of === 'angle') return formatNumber((value * 180) / Math.PI, 8);
   if (of === 'share') return formatNumber(value * 100, 4);
+  if (of === 'count') return formatCount(value);
   if (of !== 'length') return formatNumber(value, 6);
   const metres = metresPer(unit) ?? 1;
   // Far from zero four figures would hide what matters: a tenth of a millimetre is always shown.
@@ -50,13 +51,24 @@ function parse(typed: string): number | undefined {
   if (props.of === 'length') return parseLength(plain, props.unit);
   const number = plain.replace(/\s*(%|kg\/m³|kg\/m3|s)$/, '').replace(/^×\s*/, '');
   if (number === '') return undefined;
+  if (props.of === 'count') return wholeNumber(number);
   return props.of === 'share' ? Number(number) / 100 : Number(number);
+}
+
+/** `500 000`, `500.000` and `500,000` are the same; not a number where it is not whole. */
+function wholeNumber(typed: string): number {
+  const digits = typed
+    .replace(/triangles?$/, '')
+    .replace(/[\s\u2009]/g, '')
+    .replace(/[.,](?=\d{3}(\D|$))/g, '');
+  return /^\d+$/.test(digits) ? Number(digits) : NaN;
 }
 
 const KINDS = {
   length: { a: 'a length', such: () => `0.2 ${props.unit}` },
   angle: { a: 'an angle', such: () => '16°' },
   share: { a: 'a share', such: () => '50 %' },
+  count: { a: 'a whole number', such: () => '500 000' },
   factor: { a: 'a number', such: () => '2.5' },
   density: { a: 'a density', such: () => '7850' },
   time: { a: 'a time', such: () => '2.5' },

@@ -174,7 +174,7 @@ class GltfScene {
       more.light = lightOf(light);
       builder.counts.lights++;
     }
-    const extras = node.getExtras() as { layer?: unknown };
+    const extras = node.getExtras() as { layer?: unknown; instances?: unknown };
     const own = instancing || placed?.geometry === undefined ? undefined : placed.geometry;
     const id = builder.node({
       ...(parent === undefined ? {} : { parent }),
@@ -187,10 +187,12 @@ class GltfScene {
     });
     this.#ids.set(node, id);
     if (placed?.geometry !== undefined && instancing) {
+      // Each may be called by what the list says of it.
+      const said = Array.isArray(extras.instances) ? (extras.instances as unknown[]) : [];
       for (const [i, transform] of instancesOf(instancing).entries())
         builder.node({
           parent: id,
-          name: `${node.getName() || mesh?.getName() || 'Part'} ${i + 1}`,
+          name: nameIn(said[i]) ?? `${node.getName() || mesh?.getName() || 'Part'} ${i + 1}`,
           transform,
           geometry: placed.geometry,
           materials: placed.materials,
@@ -220,6 +222,11 @@ class GltfScene {
     this.#geometries.set(mesh, known);
     return known;
   }
+}
+
+function nameIn(said: unknown): string | undefined {
+  const { name } = (said ?? {}) as { name?: unknown };
+  return typeof name === 'string' && name !== '' ? name : undefined;
 }
 
 /** Matrices of the instances, column-major. */

@@ -2,11 +2,12 @@
  * What stands in a binary glTF file, by the loader of three.js: a reader that shares nothing with our writer. Pictures are not opened;
  * their bytes are what is compared.
  */
-import { ClampToEdgeWrapping, DoubleSide, Matrix4, MirroredRepeatWrapping, RepeatWrapping, Texture } from 'three';
+import { ClampToEdgeWrapping, DoubleSide, Matrix4, MirroredRepeatWrapping, Object3D, RepeatWrapping, Texture } from 'three'; // prettier-ignore
 import type {
   AnimationClip,
   BufferAttribute,
   BufferGeometry,
+  InstancedMesh,
   Interpolant,
   KeyframeTrack,
   Light,
@@ -15,7 +16,6 @@ import type {
   MeshBasicMaterial,
   MeshPhysicalMaterial,
   MeshStandardMaterial,
-  Object3D,
   OrthographicCamera,
   PerspectiveCamera,
   Wrapping,
@@ -33,8 +33,8 @@ import type { Movement } from '../movements.ts';
 /** @throws Error where the file cannot be read */
 export async function openGlb(bytes: Uint8Array): Promise<FoundRow[]> {
   const loader = new GLTFLoader();
-  // Under these names they stand in for what would open pictures, which takes a browser.
-  for (const name of ['EXT_texture_webp', 'KHR_texture_basisu', 'EXT_texture_avif', 'pictures'])
+  loader.register((parser) => sharing(parser) as never);
+  for (const name of OPENED)
     loader.register((parser) => ({ name, loadTexture: (index: number) => unopened(parser, index, name) }) as never);
   const { MeshoptDecoder } = await import('meshoptimizer');
   loader.setMeshoptDecoder(MeshoptDecoder as never);
@@ -44,6 +44,42 @@ export async function openGlb(bytes: Uint8Array): Promise<FoundRow[]> {
   const { rows } = new GlbRows(gltf);
   const { extensionsUsed = [] } = gltf.parser.json as { extensionsUsed?: string[] };
   return extensionsUsed.includes('KHR_draco_mesh_compression') ? rows.map(asOneGeometry) : rows;
+}
+
+/** Under these names they stand in for what would open pictures, which takes a browser. */
+const OPENED = ['EXT_texture_webp', 'KHR_texture_basisu', 'EXT_texture_avif', 'pictures'];
+
+/** What nodes show, where it is not a part of the node. */
+const shownBy = new WeakMap<Object3D, Object3D>();
+
+/**
+ * Of a mesh that many nodes show the loader makes a copy for each, and asks each of its two dozen extensions at every node: at a hundred
+ * thousand of them that takes longer than all else. Here nodes refer to the one mesh, and only extensions that the file has are asked.
+ */
+function sharing(parser: GLTFParser) {
+  const name = 'sharing';
+  return {
+    name,
+    beforeRoot() {
+      const { plugins, json } = parser as unknown as {
+        plugins: Record<string, unknown>;
+        json: { extensionsUsed?: string[] };
+      };
+      const asked = new Set([name, ...OPENED, ...(json.extensionsUsed ?? [])]);
+      for (const other of Object.keys(plugins)) if (!asked.has(other)) delete plugins[other];
+      return null;
+    },
+    createNodeMesh(index: number): Promise<Object3D> | null {
+      const { nodes } = parser.json as { nodes: { mesh?: number }[] };
+      const { mesh } = nodes[index];
+      if (mesh === undefined) return null;
+      return (parser.getDependency('mesh', mesh) as Promise<Object3D>).then((shown) => {
+        const node = new Object3D();
+        shownBy.set(node, shown);
+        return node;
+      });
+    },
+  };
 }
 
 /** Draco packs what each material of a mesh shows by itself: together they are the one geometry that they were. */
@@ -192,15 +228,54 @@ async function textureOf(
 /** Files of pictures by the source that all uses of a texture share. */
 const pictureFiles = new WeakMap<object, { bytes: Uint8Array; mime: string }>();
 
+/** A node, or one of the parts that its list of places stands for. */
+type RowItem = { object: Object3D } | Listed;
+
+interface Listed {
+  object: Object3D;
+  instance: number;
+  name: string;
+  at: number;
+}
+
+const isListed = (item: RowItem): item is Listed => 'instance' in item;
+
+const NONE: Movement[] = [];
+
 class GlbRows {
   readonly rows: FoundRow[] = [];
   readonly #geometries = new Map<BufferGeometry, FoundGeometry>();
   readonly #materials = new Map<Material, FoundMaterial>();
+  readonly #bodies = new Map<Object3D, FoundBody[]>();
   readonly #movements: Map<string, NamedMovement[]>;
 
   constructor(readonly gltf: GLTF) {
     this.#movements = movementsByName(gltf);
-    for (const child of gltf.scene.children) this.#visit(child, null, IDENTITY);
+    this.#visitAll(gltf.scene.children, null, IDENTITY);
+  }
+
+  /** What lists of places hold, in the order that they say it had among the rows beside them. */
+  #visitAll(objects: readonly Object3D[], parent: number | null, above: Matrix): void {
+    const items = objects.flatMap((object): RowItem[] => {
+      const list = object.userData.instances as Pick<Listed, 'name' | 'at'>[] | undefined;
+      return list ? list.map(({ name, at }, instance) => ({ object, instance, name, at })) : [{ object }];
+    });
+    const ordered: (Listed | undefined)[] = [];
+    for (const item of items) if (isListed(item)) ordered[item.at] = item;
+    const others = items.flatMap((item) => (isListed(item) ? [] : item.object))[Symbol.iterator]();
+    for (let i = 0; i < items.length; i++) {
+      const listed = ordered[i];
+      if (listed) this.#instance(listed, parent, above);
+      else this.#visit(others.next().value as Object3D, parent, above);
+    }
+  }
+
+  #instance({ object, instance, name }: Listed, parent: number | null, above: Matrix): void {
+    const bodies = [object, ...object.children].filter((thing) => 'isInstancedMesh' in thing);
+    const place = new Matrix4();
+    (bodies[0] as InstancedMesh).getMatrixAt(instance, place);
+    const world = multiply(multiply(above, object.matrix.elements), place.elements);
+    this.rows.push({ parent, name, world, bodies: bodies.flatMap((body) => this.#bodyOf(body)), movements: [] });
   }
 
   #isNode(object: Object3D): boolean {
@@ -212,28 +287,45 @@ class GlbRows {
     const place = isUntouched(object.matrix)
       ? composed(object.position.toArray(), object.quaternion.toArray() as number[], object.scale.toArray())
       : object.matrix.elements;
-    const world = multiply(above, place);
+    const world = above === IDENTITY ? [...place] : multiply(above, place);
     const id = this.rows.length;
-    // Bodies, cameras and lights are the node itself, or hang on it without being nodes.
-    const own = [object, ...object.children.filter((child) => !this.#isNode(child))];
-    const things = own.flatMap((thing) => [thing, ...(thing === object ? [] : thing.children)]);
+    const shown = shownBy.get(object);
+    const below = object.children.filter((child) => this.#isNode(child));
     const row: FoundRow = {
       parent,
       name: (object.userData.name as string | undefined) ?? object.name,
       world,
-      bodies: things.flatMap((thing) => this.#bodyOf(thing)),
-      movements: (this.#movements.get(object.name) ?? []).map((movement) => ({
-        ...movement,
-        at: (time) => movement.at(time, object),
-      })),
+      bodies: shown ? this.#bodiesOf(shown) : [],
+      movements: this.#movementsOf(object),
     };
-    for (const thing of things) {
+    this.rows.push(row);
+    // What is not a node of the file hangs on the node that it is a part of; the node may itself be what it shows.
+    if (!shown || below.length < object.children.length) this.#addThings(row, object, new Set(below));
+    if (below.length > 0) this.#visitAll(below, id, world);
+  }
+
+  #addThings(row: FoundRow, object: Object3D, below: ReadonlySet<Object3D>): void {
+    const own = object.children.filter((child) => !below.has(child));
+    for (const thing of [object, ...own.flatMap((child) => [child, ...child.children])]) {
+      // Beside a light or a camera, what the node shows hangs on it too.
+      const shown = thing === object ? undefined : shownBy.get(thing);
+      row.bodies = [...row.bodies, ...(shown ? this.#bodiesOf(shown) : this.#bodyOf(thing))];
       const { isCamera } = thing as PerspectiveCamera;
       if (isCamera) row.camera = cameraOf(thing as PerspectiveCamera);
       if ((thing as Light).isLight) row.light = lightOf(thing as Light);
     }
-    this.rows.push(row);
-    for (const child of object.children) if (this.#isNode(child)) this.#visit(child, id, world);
+  }
+
+  /** Of a mesh that many nodes show: one list for all of them. */
+  #bodiesOf(shown: Object3D): FoundBody[] {
+    let bodies = this.#bodies.get(shown);
+    if (!bodies) this.#bodies.set(shown, (bodies = [shown, ...shown.children].flatMap((thing) => this.#bodyOf(thing))));
+    return bodies;
+  }
+
+  #movementsOf(object: Object3D): Movement[] {
+    const found = this.#movements.get(object.name);
+    return found ? found.map((movement) => ({ ...movement, at: (time) => movement.at(time, object) })) : NONE;
   }
 
   #bodyOf(object: Object3D): FoundBody[] {
@@ -247,8 +339,19 @@ class GlbRows {
       {
         geometry: found,
         ...(isKnown || isNamed ? { material: this.#materialOf(material as MeshStandardMaterial) } : {}),
+        ...this.#variantsOf(object),
       },
     ];
+  }
+
+  /** The loader hands on what it does not know itself. */
+  #variantsOf({ userData }: Object3D): Pick<FoundBody, 'variants'> {
+    const said = (userData.gltfExtensions as VariantsExtension | undefined)?.KHR_materials_variants?.mappings;
+    if (!said) return {};
+    const { extensions, materials = [] } = this.gltf.parser.json as VariantsText;
+    const names = extensions?.KHR_materials_variants?.variants ?? [];
+    const entries = said.flatMap(({ variants, material }) => variants.map((i) => [names[i]?.name ?? '', materials[material]?.name ?? ''])); // prettier-ignore
+    return { variants: Object.fromEntries(entries) as Record<string, string> };
   }
 
   #geometryOf(geometry: BufferGeometry, object: Object3D): FoundGeometry {
@@ -301,6 +404,15 @@ class GlbRows {
     this.#materials.set(material, found);
     return found;
   }
+}
+
+interface VariantsExtension {
+  KHR_materials_variants?: { mappings: { variants: number[]; material: number }[] };
+}
+
+interface VariantsText {
+  extensions?: { KHR_materials_variants?: { variants: { name: string }[] } };
+  materials?: { name?: string }[];
 }
 
 /** Extensions make a material of another class; without them it is as glTF has it without. */

@@ -1,25 +1,23 @@
 /** Makes of a prepared scene what a target asks for: what it leaves out, its structure, names, pivots, pictures, axis and unit. */
 import { join } from '../../mesh/join.ts';
 import type { JoinInput } from '../../mesh/join.ts';
-import { baked, inUnit, rigid, turnedUp } from '../../scene/basis.ts';
+import { baked, inUnit, rigid, turnedUp, unskewed } from '../../scene/basis.ts';
 import { SceneEditor } from '../../scene/editor.ts';
 import { factsOf } from '../../scene/facts.ts';
-import { ASSEMBLY, CAMERA, GONE, LIGHT } from '../../scene/nodes.ts';
+import { ASSEMBLY, GONE } from '../../scene/nodes.ts';
 import { Rehanging } from '../../scene/rehang.ts';
 import { Rows } from '../../scene/rowSet.ts';
 import type { RowSet } from '../../scene/rowSet.ts';
 import { timed } from '../../scene/timed.ts';
-import type { MeshFigures, Scene } from '../../scene/types.ts';
-import { select } from '../../select/select.ts';
+import type { Scene } from '../../scene/types.ts';
 import { joinStep } from '../../steps/join.ts';
 import { applyStep } from '../../steps/kind.ts';
-import { leaveOutStep } from '../../steps/leaveOut.ts';
 import type { BlobStore, PictureCodec, Workbench } from '../../surroundings.ts';
 import { LENGTH_UNITS } from '../../units.ts';
 import { isEmpty } from '../../write/aspects.ts';
-import type { Carries } from '../../write/aspects.ts';
 import type { Writer } from '../../write/writer.ts';
 import { sceneIn } from '../coordinates.ts';
+import { sentOf } from './leftOut.ts';
 import { namedFor } from './names.ts';
 import { picturesFor } from './pictures.ts';
 import type { TargetSettings } from './target.ts';
@@ -48,12 +46,14 @@ export async function arrange(
   options: ArrangeOptions = {},
 ): Promise<Arranged> {
   const { unit, up } = wayOf(settings, writer);
-  let scene = withoutOthers(prepared, settings, writer, options.rows);
+  const sent = sentOf(prepared, settings, writer, options.rows);
+  let scene = settings.movements === 'left' ? withoutMovements(sent) : sent;
   scene = await timed(sceneIn(scene, settings.coordinates), blobs, settings);
   if (settings.hierarchy === 'assembly' && writer.structure === 'tree') scene = await collapsed(scene, blobs, options);
   if (settings.hierarchy === 'flat' || writer.structure !== 'tree') scene = flattened(scene);
   if (settings.pivots === 'baked' || writer.places === 'baked') scene = baked(withoutMovements(scene, writer));
   if (writer.places === 'rigid') scene = rigid(withoutMovements(scene, writer));
+  if (writer.skewless) scene = unskewed(scene);
   if (writer.exact) scene = withoutMeshes(scene);
   if (!writer.carries.empties) scene = withoutEmpties(scene);
   scene = namedFor(scene, settings.names, writer);
@@ -65,47 +65,6 @@ export async function arrange(
 /** Nothing has turned it: all of it lies as programs with z up have it. */
 export function isZUp({ sources }: Scene): boolean {
   return sources.length > 0 && sources.every((source) => source.up === 'z');
-}
-
-/** Without what is not to be sent, and without rows that would hold nothing, as the format has no place for what they hold. */
-function withoutOthers(scene: Scene, settings: TargetSettings, { carries }: Writer, piece?: RowSet): Scene {
-  const { nodes } = scene;
-  const { kind, mesh } = nodes.columns;
-  const gone: number[] = [];
-  for (let row = 0; row < nodes.rows; row++) {
-    const isLeft =
-      (kind[row] === CAMERA && (settings.cameras === 'left' || !carries.cameras)) ||
-      (kind[row] === LIGHT && (settings.lights === 'left' || !carries.lights)) ||
-      (mesh[row] > 0 && isLeftOut(scene.meshes[nodes.word('mesh', row)], settings, carries));
-    if (isLeft && factsOf(scene).childrenOf(row).length === 0) gone.push(row);
-  }
-  const named = settings.without ? select(scene, settings.without) : [];
-  const others = settings.only ? othersThan(scene, select(scene, settings.only)) : [];
-  const elsewhere = piece ? othersThan(scene, piece, true) : [];
-  const rows = Rows.of(nodes.rows, [...gone, ...named, ...others, ...elsewhere]);
-  const left = rows.size > 0 ? applyStep(leaveOutStep, scene, rows, {}).scene : scene;
-  return settings.movements === 'left' ? withoutMovements(left) : left;
-}
-
-/** Rows that are neither among some, nor above any of them, nor, but where they stand for themselves, below. */
-function othersThan(scene: Scene, some: RowSet, themselves = false): number[] {
-  const { order } = factsOf(scene);
-  const { parent } = scene.nodes.columns;
-  const kept = new Uint8Array(scene.nodes.rows);
-  for (const row of order)
-    if (some.has(row) || (!themselves && parent[row] >= 0 && kept[parent[row]] === BELOW)) kept[row] = BELOW;
-  for (let i = order.length - 1; i >= 0; i--) {
-    const above = parent[order[i]];
-    if (kept[order[i]] > 0 && above >= 0 && kept[above] === 0) kept[above] = ABOVE;
-  }
-  return [...order].filter((row) => kept[row] === 0);
-}
-
-const [BELOW, ABOVE] = [1, 2];
-
-/** Lines and points that the target leaves out, or that the format has no place for. */
-function isLeftOut({ triangles, vertices }: MeshFigures, { lines }: TargetSettings, carries: Carries): boolean {
-  return triangles === 0 && (lines === 'left' || !carries[vertices > 0 ? 'points' : 'lines']);
 }
 
 /** At rest, where the target wants no movements or the format has no places that could move. */

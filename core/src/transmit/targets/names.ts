@@ -50,13 +50,16 @@ function materialsNamed(scene: Scene, make: (name: string) => string, isUnique: 
   return Object.fromEntries(list.map((material) => [material.id, { ...material, name: named(material) }]));
 }
 
-/** Materials that something shows, in the order in which they are met. */
+/** Materials that something shows, or does in a variant, in the order in which they are met. */
 function usedMaterials({ nodes, materials }: Scene): Material[] {
   const ids = new Set<string>();
   const lists = new Set<number>();
-  const { kind, materials: column } = nodes.columns;
+  const { kind, materials: column, extras } = nodes.columns;
   for (let row = 0; row < nodes.rows; row++) {
-    if (kind[row] === GONE || lists.has(column[row])) continue;
+    if (kind[row] === GONE) continue;
+    for (const list of Object.values(nodes.tables.extras[extras[row]].variants ?? {}))
+      for (const id of list) ids.add(id);
+    if (lists.has(column[row])) continue;
     lists.add(column[row]);
     for (const id of nodes.row(row).materials) ids.add(id);
   }

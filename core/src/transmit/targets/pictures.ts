@@ -1,4 +1,5 @@
 /** Pictures of a scene as a target wants them: none, no larger than said, and of the kind of file that it takes. */
+import { isJoined, joinedTextures } from '../../finish/joined.ts';
 import { fitted } from '../../finish/sets/makePicture.ts';
 import { SceneEditor } from '../../scene/editor.ts';
 import { isBlended } from '../../scene/types.ts';
@@ -20,7 +21,9 @@ export async function picturesFor(
   for (const [id, use] of uses) {
     const texture = scene.textures[id];
     if (!texture?.blob || texture.problem !== undefined) continue;
-    made[id] = await remade(texture, use, blobs, codec, most === undefined ? Infinity : Number(most), kind);
+    // What becomes one with others is packed when it has: packing twice would do it harm.
+    const to = kind === 'ktx2' && use.isJoined ? undefined : kind;
+    made[id] = await remade(texture, use, blobs, codec, most === undefined ? Infinity : Number(most), to);
   }
   edit.setTextures(made);
   return edit.finish().scene;
@@ -41,6 +44,8 @@ interface PictureUse {
   isColour: boolean;
   /** Its opacity is seen. */
   hasOpacity: boolean;
+  /** It is only shown together with others, in one picture that is made of them. */
+  isJoined: boolean;
 }
 
 const COLOURS = new Set<TextureSlot>(['baseColor', 'emissive']);
@@ -48,21 +53,31 @@ const COLOURS = new Set<TextureSlot>(['baseColor', 'emissive']);
 /** What the pictures of the materials are used for, by id of the texture. */
 function usesOf({ materials }: Scene): Map<string, PictureUse> {
   const out = new Map<string, PictureUse>();
-  for (const material of Object.values(materials))
+  for (const material of Object.values(materials)) {
+    const alone = new Set(
+      Object.values(joinedTextures(material).textures).flatMap((use) => (isJoined(use) ? [] : use.texture)),
+    );
     for (const [slot, { texture }] of Object.entries(material.textures ?? {}) as [TextureSlot, { texture: string }][]) {
       const isColour = COLOURS.has(slot);
       const known = out.get(texture);
       out.set(texture, {
         isColour: isColour && (known?.isColour ?? true),
         hasOpacity: (known?.hasOpacity ?? false) || (slot === 'baseColor' && isSeenThrough(material)),
+        isJoined: (known?.isJoined ?? true) && !alone.has(texture),
       });
     }
+  }
   return out;
 }
 
 const isSeenThrough = (material: Material) => isBlended(material) || material.cutoff !== undefined;
 
-const MIMES: Record<PictureKind, string> = { png: 'image/png', jpeg: 'image/jpeg', webp: 'image/webp' };
+const MIMES: Record<PictureKind, string> = {
+  png: 'image/png',
+  jpeg: 'image/jpeg',
+  webp: 'image/webp',
+  ktx2: 'image/ktx2',
+};
 
 /** The picture in its new size and kind; itself where both are as they should be. */
 async function remade(
@@ -84,6 +99,7 @@ async function remade(
   const picture = await codec.decode(bytes, from, { size, values: !isColour });
   const to = wanted ?? (mime === 'image/jpeg' ? 'jpeg' : mime === 'image/webp' ? 'webp' : 'png');
   const file = await codec.encode(picture, { kind: to, exact: !isColour });
+  const made = to === 'ktx2' ? await codec.facts(file, MIMES.ktx2) : picture;
   const { bits: _bits, profile: _profile, ...plain } = rest;
   return {
     ...plain,
@@ -91,7 +107,7 @@ async function remade(
     mime: MIMES[to],
     blob: await blobs.put(file),
     bytes: file.length,
-    width: picture.width,
-    height: picture.height,
+    width: made.width,
+    height: made.height,
   };
 }

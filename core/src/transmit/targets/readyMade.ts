@@ -28,7 +28,7 @@ export const READY_MADE: readonly ReadyMadeTarget[] = [
   made('Engineering', 'Worked on further as solids: exact as received, with the new names, places and colours.', {
     format: 'step',
   }),
-  made('Building', 'Worked on further as a building: identities, classes, storeys and properties, with the new names, places and materials.', { format: 'ifc' }), // prettier-ignore
+  made('Building', 'Worked on further as a building: identities, classes, storeys, properties, with the new names.', { format: 'ifc' }), // prettier-ignore
   made('Library of assets', 'Each distinct asset once, in a folder with its pictures and a thumbnail, and a scene that places them.', { format: 'gltf', split: 'modular' }), // prettier-ignore
   made('Browser of models', 'A scene for the web in XML, with viewpoints and movements.', { format: 'x3d' }),
 ];

@@ -5,13 +5,14 @@
 import { array, boolean, mixed, object, string } from 'yup';
 import type { ObjectSchema } from 'yup';
 import { PrismError } from '../../errors.ts';
-import { checked, schemaOfFields } from '../../fields/field.ts';
+import { checked, formatQuantity, schemaOfFields } from '../../fields/field.ts';
 import type { Fields } from '../../fields/field.ts';
 import { COORDINATES } from '../../scene/origin.ts';
 import type { Coordinates } from '../../scene/origin.ts';
 import { selectorSchema } from '../../select/rules.ts';
 import type { Selector } from '../../select/selector.ts';
 import type { Split } from './pieces.ts';
+import type { PictureKind } from '../../surroundings.ts';
 import { WRITERS, writerFor } from '../../write/formats.ts';
 import type { Compression, FileUnit, UpAxis, Writer } from '../../write/writer.ts';
 
@@ -40,7 +41,12 @@ export interface TargetSettings {
   /** Longest side of pictures, pixels. */
   most?: string;
   /** Kind of file of pictures. */
-  kind?: 'png' | 'jpeg' | 'webp';
+  kind?: PictureKind;
+  /** A row for each, or lists of places for those beside each other. */
+  instances?: 'lists';
+  /** Triangles that the receiver takes at most, drawn in all and of one part; what is over is told. */
+  mostTriangles?: number;
+  mostOfPart?: number;
   /** How numbers are packed. */
   compression?: Compression;
   /** What is sent, with all below it; everything where nothing is said. */
@@ -85,6 +91,20 @@ const seconds = (label: string, called: string, otherwise: string) =>
     max: 86_400,
     optional: { otherwise },
     help: 'Of all movements; what lies outside is cut off.',
+  }) as const;
+
+const triangles = (label: string, called: string, help: string) =>
+  ({
+    type: 'quantity',
+    of: 'count',
+    unit: 'triangles',
+    label,
+    called,
+    when: (settings: TargetSettings) => has(settings, ({ exact }) => exact !== true),
+    min: 1,
+    max: 1e9,
+    optional: true,
+    help: `${help} What is over is told before sending, and in the report.`,
   }) as const;
 
 const has = (settings: TargetSettings, test: (writer: Writer) => boolean) => {
@@ -196,8 +216,19 @@ export const TARGET_FIELDS: Fields<TargetSettings> = {
       { value: 'png', label: 'PNG' },
       { value: 'jpeg', label: 'JPEG, colours only' },
       { value: 'webp', label: 'WebP' },
+      { value: 'ktx2', label: 'KTX2, packed for graphics cards' },
     ],
-    help: 'JPEG has no opacity and blurs values: normals, roughness and what is seen through are PNG then.',
+    help: 'JPEG has no opacity and blurs values: normals, roughness and what is seen through are PNG then. KTX2 stays packed in the memory of the graphics card, a quarter or less of what others take there; it takes seconds to make for each picture, 2048 px at most.',
+  },
+  instances: {
+    type: 'choice',
+    label: 'Instances',
+    when: (settings) => has(settings, ({ instancing }) => instancing === true),
+    choices: [
+      { value: undefined, label: 'a row each, shapes shared' },
+      { value: 'lists', label: 'lists of places, drawn at once' },
+    ],
+    help: 'Parts beside each other that show the same become one row with a list of places (EXT_mesh_gpu_instancing); their names are data of that row. The receiver has to know the extension.',
   },
   compression: {
     type: 'choice',
@@ -230,6 +261,8 @@ export const TARGET_FIELDS: Fields<TargetSettings> = {
   to: seconds('To', 'end of movements', 'the end'),
   lines: keptOr('Lines and points', 'left out'),
   metadata: keptOr('Classes and properties', 'left out'),
+  mostTriangles: triangles('Limit in all', 'limit of triangles', 'Drawn in all, instances counted each.'),
+  mostOfPart: triangles('Limit of a part', 'limit of triangles of a part', 'Of a single part.'),
   only: {
     type: 'own',
     label: 'Sends',
@@ -258,6 +291,11 @@ export const DEFAULT_TARGET: TargetSettings = {
   pictures: 'kept',
 };
 
+const takes = ({ pictureKinds = [] }: Writer, kind: PictureKind | undefined) =>
+  kind === 'png' || kind === 'jpeg' || pictureKinds.some((known) => known === kind);
+
+const listed = (writers: readonly Writer[]) => `${writers.map(({ title }) => title).join(' and ')} can`;
+
 /** What the format of a target cannot do of what is asked for, in a sentence. */
 export function problemOf(settings: TargetSettings): string | undefined {
   const writer = writerFor(settings.format);
@@ -267,8 +305,12 @@ export function problemOf(settings: TargetSettings): string | undefined {
     return `${title} is in ${units.join(', ')}, not in ${settings.unit}.`;
   if (settings.compression && !writer.compressions?.[settings.compression])
     return `${title} does not know ${settings.compression}.`;
+  if (settings.instances && !writer.instancing)
+    return `${title} has no lists of places. ${listed(WRITERS.filter(({ instancing }) => instancing))}.`;
+  if (settings.kind && !takes(writer, settings.kind))
+    return `${title} takes no pictures as ${settings.kind === 'webp' ? 'WebP' : 'KTX2'}. ${listed(WRITERS.filter((other) => takes(other, settings.kind)))}.`;
   if (settings.split === 'modular' && !writer.modules)
-    return `${title} cannot refer to other files, so it is not sent as modules. ${WRITERS.filter(({ modules }) => modules).map((other) => other.title).join(' and ')} can.`; // prettier-ignore
+    return `${title} cannot refer to other files, so it is not sent as modules. ${listed(WRITERS.filter(({ modules }) => modules))}.`; // prettier-ignore
   if (settings.split === 'modular' && settings.compression) return 'Modules are not packed: other files refer to them.';
   if (settings.from !== undefined && settings.to !== undefined && settings.to <= settings.from)
     return 'Movements have to end after they begin.';
@@ -320,7 +362,7 @@ export function summaryOfTarget(settings: TargetSettings): string {
     if (field.when && !field.when(settings as never)) return [];
     if (name === 'only') return ['a part of the job'];
     if (name === 'without') return ['a rule leaves parts out'];
-    const label = field.type === 'choice' ? field.choices.find((choice) => choice.value === value)?.label : value;
+    const label = field.type === 'choice' ? field.choices.find((choice) => choice.value === value)?.label : field.type === 'quantity' ? formatQuantity(value as number, field) : value; // prettier-ignore
     return [`${field.label.toLowerCase()} ${String(label).split(':')[0]}`];
   });
   return [writer.title, `${unit}, ${up} up`, ...others].join(' · ');

@@ -2,20 +2,24 @@
  * A scene as a document of glTF: names, hierarchy, pivots and shared geometry are kept, parts that show the same mesh refer to the same
  * accessors.
  */
-import type { Accessor, Buffer, Document, Mesh as GltfMesh, Node } from '@gltf-transform/core';
+import type { Accessor, Buffer, Document, Mesh as GltfMesh } from '@gltf-transform/core';
 import { unpackMesh } from '../../mesh/mesh.ts';
 import { placedMesh } from '../../mesh/placed.ts';
 import type { PlacedMesh } from '../../mesh/placed.ts';
 import { factsOf } from '../../scene/facts.ts';
-import { IDENTITY, isIdentity } from '../../scene/matrix.ts';
+import { IDENTITY } from '../../scene/matrix.ts';
 import { materialOfSlot } from '../../scene/takeoff.ts';
-import type { Scene, SceneNode } from '../../scene/types.ts';
+import type { LightInfo, Scene, SceneNode } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
 import { geometryKey } from '../assets.ts';
 import type { WriteOptions } from '../writer.ts';
 import { GltfAnimations } from './animations.ts';
 import { pack } from './compress.ts';
 import { GltfMaterials } from './materials.ts';
+import { instanceLists, putList } from './instances.ts';
+import type { Instance } from './instances.ts';
+import { GltfNodes } from './nodes.ts';
+import { GltfVariants } from './variants.ts';
 
 /**
  * The document, what writes it, and the buffer of all that is not geometry.
@@ -34,9 +38,9 @@ export async function documentOf(
   const document = new Document();
   document.getRoot().getAsset().generator = 'Noble Prism';
   const buffer = document.createBuffer();
-  const gltfScene = document.createScene(options.title ?? name);
-  document.getRoot().setDefaultScene(gltfScene);
+  document.getRoot().setDefaultScene(document.createScene(options.title ?? name));
   const materials = new GltfMaterials(document, scene, blobs, extensions, options);
+  const variants = new GltfVariants(document, extensions, materials);
   const maker =
     (into: Buffer): MakeAccessor =>
     (array, type) =>
@@ -46,7 +50,7 @@ export async function documentOf(
         .setType(type)
         .setBuffer(into);
 
-  // (1) Geometry once per mesh and pivot, meshes once per geometry and list of materials.
+  // (1) Geometry once per mesh and pivot, meshes once per geometry and lists of materials.
   const geometries = new Map<string, Geometry>();
   const meshes = new Map<string, GltfMesh>();
   const meshFor = async (node: SceneNode, hash: string): Promise<GltfMesh> => {
@@ -59,7 +63,7 @@ export async function documentOf(
     }
     const { attributes, primitives } = geometry;
     const ids = primitives.map(({ slot }) => materialOfSlot(node, slot));
-    const key = `${shape} ${ids.join(' ')}`;
+    const key = `${shape} ${ids.join(' ')} ${variants.keyOf(node)}`;
     let mesh = meshes.get(key);
     if (!mesh) {
       mesh = document.createMesh(node.name);
@@ -68,6 +72,7 @@ export async function documentOf(
         for (const [semantic, accessor] of attributes) primitive.setAttribute(semantic, accessor);
         if (indices) primitive.setIndices(indices);
         if (mode === TRIANGLES || node.materials.length > 0) primitive.setMaterial(await materials.get(ids[i]));
+        await variants.put(primitive, node, primitives[i].slot);
         mesh.addPrimitive(primitive);
       }
       meshes.set(key, mesh);
@@ -77,57 +82,52 @@ export async function documentOf(
 
   const animations = await GltfAnimations.open(document, buffer, scene, blobs);
   // (2) Nodes with parents before their children, though steps add rows above others later.
-  const nodes = new Map<number, Node>();
+  const nodes = new GltfNodes();
+  const { lists, others } = options.instancing ? instanceLists(scene) : NO_LISTS;
   for (const row of factsOf(scene).order) {
+    if (others.has(row)) continue;
     const node = scene.nodes.row(row);
-    const made = document.createNode(node.name);
-    if (!isIdentity(node.transform, 0)) made.setMatrix([...node.transform] as never);
-    made.setExtras({
-      key: node.key,
-      ...(node.layer === null ? {} : { layer: node.layer }),
-      ...(node.occurrence ? { occurrence: node.occurrence } : {}),
-      ...(node.class ? { class: node.class } : {}),
-      ...(node.properties ? { properties: node.properties } : {}),
-    });
-    if (node.mesh) made.setMesh(await meshFor(node, node.mesh));
-    if (node.motion) animations.move(made, node.motion);
-    if (node.camera) made.setCamera(cameraOf(document, node));
-    if (node.light && node.light.type !== 'ambient') {
-      const { type, color, intensity, inner, outer } = node.light;
-      const lights = document.createExtension(extensions.KHRLightsPunctual);
-      const light = lights.createLight(node.name).setType(type).setColor(color).setIntensity(intensity);
-      if (outer !== undefined) light.setOuterConeAngle(outer).setInnerConeAngle(Math.min(inner ?? 0, outer * 0.999));
-      made.setExtension('KHR_lights_punctual', light);
+    const list = lists.get(row);
+    const light = node.light?.type === 'ambient' ? undefined : node.light;
+    const linked = list || node.motion || node.camera || light ? document.createNode() : undefined;
+    if (linked) {
+      if (list) putList(document, extensions, buffer, linked, list);
+      if (node.motion) animations.move(linked, node.motion);
+      if (node.camera) linked.setCamera(cameraOf(document, node));
+      if (light) linked.setExtension('KHR_lights_punctual', lightOf(document, extensions, node.name, light));
     }
-    nodes.set(node.id, made);
-    const parent = node.parent === null ? undefined : nodes.get(node.parent);
-    if (parent) parent.addChild(made);
-    else gltfScene.addChild(made);
+    const said = list?.map(({ row: one, at }): Instance => ({ name: scene.nodes.text('name', one), at, ...dataOf(scene.nodes.row(one)) })); // prettier-ignore
+    nodes.add(row, node.parent, {
+      name: list ? `${node.name} × ${list.length}` : node.name,
+      extras: said ? { instances: said } : dataOf(node),
+      ...(list ? {} : { transform: node.transform }),
+      ...(node.mesh ? { mesh: await meshFor(node, node.mesh) } : {}),
+      ...(linked ? { linked } : {}),
+    });
   }
-  /** The library leaves out places within a hundredth of a millimetre of none: through many levels, and on small parts, that adds up. */
-  class ExactIO extends WebIO {
+  class NodesIO extends WebIO {
     override async writeJSON(...given: Parameters<InstanceType<typeof WebIO>['writeJSON']>) {
       const out = await super.writeJSON(...given);
-      document
-        .getRoot()
-        .listNodes()
-        .forEach((node, i) => Object.assign(out.json.nodes?.[i] ?? {}, placeOf(node)));
+      nodes.put(document, out.json);
       return out;
     }
   }
-  const io = new ExactIO().registerExtensions(extensions.ALL_EXTENSIONS);
+  const io = new NodesIO().registerExtensions(extensions.ALL_EXTENSIONS);
   const { compression } = options;
   if (compression) io.registerDependencies(await pack(document, extensions, compression));
   return { document, io, buffer };
 }
 
-/** Move, turn and scale of a node, where they are any. */
-function placeOf(node: Node): { translation?: number[]; rotation?: number[]; scale?: number[] } {
-  const [translation, rotation, scale] = [node.getTranslation(), node.getRotation(), node.getScale()];
+const NO_LISTS: ReturnType<typeof instanceLists> = { lists: new Map(), others: new Set() };
+
+/** What glTF has no place for, as data of a node. */
+function dataOf({ key, layer, occurrence, class: own, properties }: SceneNode) {
   return {
-    ...(translation.some((value) => value !== 0) ? { translation: [...translation] } : {}),
-    ...(rotation.slice(0, 3).some((value) => value !== 0) ? { rotation: [...rotation] } : {}),
-    ...(scale.some((value) => value !== 1) ? { scale: [...scale] } : {}),
+    key,
+    ...(layer === null ? {} : { layer }),
+    ...(occurrence ? { occurrence } : {}),
+    ...(own ? { class: own } : {}),
+    ...(properties ? { properties } : {}),
   };
 }
 
@@ -163,6 +163,15 @@ function writeGeometry(mesh: PlacedMesh, make: MakeAccessor): Geometry {
     return { slot, mode: TRIANGLES, indices } as const;
   });
   return { attributes, primitives };
+}
+
+type Extensions = typeof import('@gltf-transform/extensions');
+
+function lightOf(document: Document, { KHRLightsPunctual }: Extensions, name: string, said: LightInfo) {
+  const { type, color, intensity, inner, outer } = said;
+  const light = document.createExtension(KHRLightsPunctual).createLight(name).setType(type as 'point').setColor(color).setIntensity(intensity); // prettier-ignore
+  if (outer !== undefined) light.setOuterConeAngle(outer).setInnerConeAngle(Math.min(inner ?? 0, outer * 0.999));
+  return light;
 }
 
 function cameraOf(document: Document, { name, camera }: SceneNode) {

@@ -13,13 +13,16 @@ const common: Omit<Writer, 'target' | 'title' | 'ending' | 'write' | 'rows'> = {
   structure: 'tree',
   compressions: { meshopt: TOLERANCE, draco: TOLERANCE },
   places: 'own',
+  skewless: true,
   precision: 'single',
   perTriangle: 18,
   modules: true,
+  instancing: true,
+  pictureKinds: ['webp', 'ktx2'],
   carries: { meshes: true,
     tree: true, names: true, instances: true, layers: 'as data of the node (extras)', pivots: true, empties: true, lines: true, points: true, normals: true, uvs: true,
     moreUvs: true, colours: true, materials: true, baseColor: true, opacity: true, metalRough: true, emission: true, glass: true, coat: true,
-    unlit: true, cutoff: true, sides: true, colourPictures: true, surfacePictures: true, picturePlaces: true, cameras: true, lights: true,
+    unlit: true, cutoff: true, sides: true, colourPictures: true, surfacePictures: true, picturePlaces: true, variants: true, cameras: true, lights: true,
     movements: true, metadata: 'as data of the node (extras)',
   }, // prettier-ignore
 };

@@ -125,22 +125,24 @@ export class GltfMaterials {
       const texture = this.scene.textures[id];
       const file = texture && pictureFile(texture, PICTURES);
       if (!texture || !file) return undefined;
-      const { EXTTextureWebP, KHRTextureBasisu } = this.extensions;
-      if (file.mime === 'image/webp') this.document.createExtension(EXTTextureWebP).setRequired(true);
-      if (file.mime === 'image/ktx2') this.document.createExtension(KHRTextureBasisu).setRequired(true);
       return this.#add(texture.name, await this.blobs.get(file.blob), file.mime);
     });
   }
 
   #joined(joined: JoinedTexture): Promise<GltfTexture | undefined> {
     return this.#once(JSON.stringify(joined.from), async () => {
-      const { pictures } = this.options;
-      const bytes = pictures && (await joinPictures(joined, this.scene, this.blobs, pictures));
-      return bytes && this.#add(joinedName(joined, this.scene), bytes, 'image/png');
+      const { pictures, pictureKind: kind = 'png' } = this.options;
+      // What is joined is a value: JPEG would blur it.
+      const to = kind === 'jpeg' ? 'png' : kind;
+      const bytes = pictures && (await joinPictures(joined, this.scene, this.blobs, pictures, to));
+      return bytes && this.#add(joinedName(joined, this.scene), bytes, `image/${to}`);
     });
   }
 
   #add(name: string, bytes: Uint8Array, mime: string): GltfTexture {
+    const { EXTTextureWebP, KHRTextureBasisu } = this.extensions;
+    if (mime === 'image/webp') this.document.createExtension(EXTTextureWebP).setRequired(true);
+    if (mime === 'image/ktx2') this.document.createExtension(KHRTextureBasisu).setRequired(true);
     return this.document
       .createTexture(name)
       .setImage(bytes as Uint8Array<ArrayBuffer>)

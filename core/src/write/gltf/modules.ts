@@ -9,14 +9,14 @@ import { placedMesh } from '../../mesh/placed.ts';
 import { hashBytes } from '../../scene/hash.ts';
 import { IDENTITY } from '../../scene/matrix.ts';
 import { materialOfSlot } from '../../scene/takeoff.ts';
-import { linearFromSrgb } from '../../finish/colour.ts';
-import { meanColour } from '../../finish/library/given.ts';
+import type { Colour } from '../../draw/canvas.ts';
+import { seenColour } from '../../draw/seenColour.ts';
+import { thumbnail } from '../../draw/thumbnail.ts';
 import { NO_MATERIAL } from '../../scene/types.ts';
 import type { Scene } from '../../scene/types.ts';
-import type { BlobStore, PictureCodec } from '../../surroundings.ts';
+import type { BlobStore } from '../../surroundings.ts';
 import { ASSETS, assetsOf, geometryKey } from '../assets.ts';
 import type { Asset } from '../assets.ts';
-import { thumbnail } from '../thumbnail.ts';
 import type { WriteOptions, WrittenFile } from '../writer.ts';
 import { documentOf } from './document.ts';
 import { writeGltf } from './files.ts';
@@ -99,29 +99,10 @@ async function placing(scene: Scene, blobs: BlobStore, name: string, options: Wr
 async function picture({ scene, node }: Asset, blobs: BlobStore, { pictures }: WriteOptions): Promise<WrittenFile[]> {
   if (!pictures || !node.mesh) return [];
   const mesh = placedMesh(unpackMesh(await blobs.get(node.mesh)), node.offset ?? IDENTITY);
-  const colours = new Map<number, Rgb>();
+  const colours = new Map<number, Colour>();
   for (const { slot } of mesh.groups) colours.set(slot, await seenColour(scene, materialOfSlot(node, slot), blobs, pictures)); // prettier-ignore
   const drawn = thumbnail(mesh, { colourOf: (slot) => colours.get(slot) ?? NO_MATERIAL.baseColor });
   return [{ name: 'thumbnail.png', mime: 'image/png', bytes: await pictures.encode(drawn) }];
-}
-
-type Rgb = readonly [number, number, number];
-
-async function seenColour(scene: Scene, id: string, blobs: BlobStore, pictures: PictureCodec): Promise<Rgb> {
-  const material = scene.materials[id] ?? NO_MATERIAL;
-  const texture = scene.textures[material.textures?.baseColor?.texture ?? ''];
-  if (!texture?.blob) return meanColour(material);
-  try {
-    const { data } = await pictures.decode(await blobs.get(texture.blob), texture.mime, {
-      size: { width: 4, height: 4 },
-    });
-    const sum = [0, 0, 0];
-    for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 3; c++) sum[c] += linearFromSrgb(data[i + c] / 255);
-    return material.baseColor.map((value, c) => (value * sum[c] * 4) / data.length) as unknown as Rgb;
-  } catch {
-    // A picture that cannot be opened is named where it is missing; the thumbnail does without.
-    return material.baseColor;
-  }
 }
 
 const [GLTF, JSON_CHUNK, BIN_CHUNK] = [0x46546c67, 0x4e4f534a, 0x004e4942];

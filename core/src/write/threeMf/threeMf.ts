@@ -10,8 +10,7 @@ import type { BlobStore } from '../../surroundings.ts';
 import { bodiesOf } from '../bodies.ts';
 import { PictureFiles } from '../pictureFiles.ts';
 import { XmlText } from '../xml.ts';
-import { deflated, zipOf } from '../zip.ts';
-import type { ZipEntry } from '../zip.ts';
+import { platformPacker, zipOf } from '../zip.ts';
 import type { FileUnit, WriteOptions, Writer, WrittenFile } from '../writer.ts';
 import { ThreeMfMaterials } from './materials.ts';
 import { writeMesh } from './mesh.ts';
@@ -54,31 +53,34 @@ async function writeThreeMf(
   scene: Scene,
   blobs: BlobStore,
   name: string,
-  { title = name, unit = 'mm', pictures }: WriteOptions = {},
+  { title = name, unit = 'mm', pictures, packer = platformPacker }: WriteOptions = {},
 ): Promise<WrittenFile[]> {
   const files = new PictureFiles(scene, blobs, { codec: pictures, folder: '3D/Textures/' });
   const xml = new XmlText();
   xml.begin('model', { unit: UNITS[unit], 'xml:lang': 'en-US', xmlns: CORE, 'xmlns:m': MATERIAL });
   xml.leaf('metadata', { name: 'Title' }, title).leaf('metadata', { name: 'Application' }, 'Noble Prism');
   xml.begin('resources');
-  const objects = await new Objects(xml, scene, blobs, files).write();
+  const packing = packer.open();
+  const pack = async (all = false) => {
+    for (const piece of xml.pieces.taken(all)) await packing.add(piece);
+  };
+  const objects = await new Objects(xml, scene, blobs, files, pack).write();
   xml.end();
   xml.within('build', {}, () => {
     for (const { id, transform } of objects)
       xml.leaf('item', { objectid: id, ...placeOf(transform) });
   });
   xml.end();
-  const parts = [
-    { name: '[Content_Types].xml', bytes: contentTypes().bytes() },
-    { name: '_rels/.rels', bytes: relationships([{ type: `${RELATED}/3dmodel`, target: `/${MODEL}` }]).bytes() },
-    { name: MODEL, bytes: xml.bytes() },
-  ];
+  await pack(true);
   const related = files.files.map((file) => ({ type: `${RELATED}/3dtexture`, target: `/${file.name}` }));
-  if (related.length > 0) parts.push({ name: '3D/_rels/3dmodel.model.rels', bytes: relationships(related).bytes() });
-  const entries: ZipEntry[] = [];
-  for (const part of parts) entries.push({ ...part, packed: await deflated(part.bytes) });
-  // Pictures are packed already.
-  const bytes = zipOf([...entries, ...files.files]);
+  const bytes = zipOf([
+    { name: '[Content_Types].xml', content: contentTypes().bytes() },
+    { name: '_rels/.rels', content: relationships([{ type: `${RELATED}/3dmodel`, target: `/${MODEL}` }]).bytes() },
+    { name: MODEL, content: await packing.end() },
+    ...(related.length > 0 ? [{ name: '3D/_rels/3dmodel.model.rels', content: relationships(related).bytes() }] : []),
+    // Pictures are packed already.
+    ...files.files.map((file) => ({ name: file.name, content: file.bytes })),
+  ]);
   return [{ name: `${name}.3mf`, mime: 'model/3mf', bytes }];
 } // prettier-ignore
 
@@ -121,6 +123,8 @@ class Objects {
     readonly scene: Scene,
     readonly blobs: BlobStore,
     files: PictureFiles,
+    /** Packs what is written so far. */
+    readonly pack: () => Promise<void>,
   ) {
     this.#materials = new ThreeMfMaterials(xml, scene, files, () => this.#next++);
   }
@@ -148,6 +152,7 @@ class Objects {
       shape.id = this.#next++;
       const about = { id: shape.id, name: node.name, ...(isShape(node) ? {} : { partnumber: SHAPE }) };
       shape.type = writeMesh(xml, about, mesh, properties);
+      await this.pack();
     }
     const made = new Map<number, Placed & { type: ObjectType }>();
     const tops: Placed[] = [];

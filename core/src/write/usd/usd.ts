@@ -63,7 +63,16 @@ export const usdzWriter: Writer = {
   ending: 'usdz',
   write: async (scene, blobs, name, options) => {
     const files = await writeUsd(scene, blobs, name, options);
-    return [{ name: `${name}.usdz`, mime: 'model/vnd.usdz+zip', bytes: zipOf(files, ALIGNMENT) }];
+    return [
+      {
+        name: `${name}.usdz`,
+        mime: 'model/vnd.usdz+zip',
+        bytes: zipOf(
+          files.map(({ name: path, bytes }) => ({ name: path, content: bytes })),
+          ALIGNMENT,
+        ),
+      },
+    ];
   },
 };
 

@@ -5,14 +5,18 @@ import { deliver, filesOf } from '@noble-prism/core/transmit/transmit';
 import type { Output } from '@noble-prism/core/transmit/transmit';
 import { reportOf } from '@noble-prism/core/transmit/report';
 import { safeFileName } from '@noble-prism/core/transmit/fileNames';
+import { dataUri, drawnPicture } from '@noble-prism/node/drawnPicture';
+import { nodePacker } from '@noble-prism/node/packer';
 import { nodePictures } from '@noble-prism/node/pictures';
+import type { Scene } from '@noble-prism/core/scene/types';
 import type { SentFile, SentOutput, TransmitOrder } from '@noble-prism/wire/job';
 import type { Db } from '../../db/connect.ts';
-import { findJob, pictureOf } from '../../db/jobs.ts';
+import { findJob, pictureOf, setFirstPicture } from '../../db/jobs.ts';
 import { pictureType } from '../../http/pictureType.ts';
 import { listSources } from '../../db/sources.ts';
 import { addTransmittal } from '../../db/transmittals.ts';
 import { putInFolder } from '../../services/deliveries.ts';
+import type { WorkContext } from '../../services/context.ts';
 import { EvaluationService } from '../../services/evaluation.ts';
 import type { Runner } from './task.ts';
 
@@ -31,6 +35,7 @@ export const transmit: Runner = async (task, context, progress, signal) => {
     made: new Date().toISOString(),
     revisions: await revisionsOf(context.db, task.job, version.sources),
     pictures: nodePictures,
+    packer: nodePacker,
     workbench: context.workbench,
     progress,
     signal,
@@ -47,11 +52,11 @@ export const transmit: Runner = async (task, context, progress, signal) => {
   const id = String(task.payload.id ?? randomUUID());
   const manifestBytes = encoder.encode(`${JSON.stringify(manifest, null, 2)}\n`);
   const full = `${safeFileName(name)}_v${version.number}`;
-  const picture = await pictureOf(context.db, task.job);
+  const picture = (await pictureOf(context.db, task.job)) ?? (await drawn(evaluation.scene, task.job, context, signal));
   const report = encoder.encode(
     reportOf(manifest, {
       name: full,
-      ...(picture ? { picture: dataUri(await context.blobs.get(picture)) } : {}),
+      ...(picture ? { picture: inPage(await context.blobs.get(picture)) } : {}),
     }),
   );
   const beside = [
@@ -73,9 +78,16 @@ export const transmit: Runner = async (task, context, progress, signal) => {
   return { transmittal: id };
 };
 
-function dataUri(bytes: Uint8Array): string {
-  return `data:${pictureType(bytes) ?? 'image/jpeg'};base64,${Buffer.from(bytes).toString('base64')}`;
-}
+const inPage = (bytes: Uint8Array) => dataUri(bytes, pictureType(bytes) ?? 'image/jpeg');
+
+/** Of a job that nobody has opened yet, as those of a batch: it has the picture from then on. */
+async function drawn(scene: Scene, job: string, { db, blobs }: WorkContext, signal: AbortSignal): Promise<string | undefined> {
+  const bytes = await drawnPicture(scene, blobs, signal);
+  if (!bytes) return undefined;
+  const picture = await blobs.put(bytes);
+  await setFirstPicture(db, job, picture);
+  return picture;
+} // prettier-ignore
 
 /** Numbers of the revisions that a version shows, by slot. */
 async function revisionsOf(db: Db, job: string, shown: readonly string[]): Promise<Map<string, number>> {
@@ -84,7 +96,7 @@ async function revisionsOf(db: Db, job: string, shown: readonly string[]): Promi
 }
 
 function sentOutput({ files, figures, ...output }: Output): SentOutput {
-  const { name, piece, settings, way, readBack, carryOver, error } = output;
+  const { name, piece, settings, way, readBack, overLimits, carryOver, error } = output;
   return {
     name,
     ...(piece === undefined ? {} : { piece }),
@@ -93,6 +105,7 @@ function sentOutput({ files, figures, ...output }: Output): SentOutput {
     files: files.map((file) => file.name),
     ...(figures ? { parts: figures.parts, triangles: figures.triangles } : {}),
     ...(readBack ? { readBack } : {}),
+    ...(overLimits ? { overLimits } : {}),
     ...(carryOver ? { carryOver } : {}),
     ...(error ? { error } : {}),
   };

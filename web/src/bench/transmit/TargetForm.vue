@@ -34,6 +34,9 @@ const SELDOM = new Set([
   'speed',
   'from',
   'to',
+  'mostTriangles',
+  'mostOfPart',
+  'instances',
   'compression',
 ]);
 const all = ref(false);
@@ -51,11 +54,12 @@ const fields = computed(() =>
 function limited(name: keyof TargetSettings, field: Field<TargetSettings>): Field {
   const known = field as Field;
   if (known.type !== 'choice' || !writer.value) return known;
-  const { units, ups, modules } = writer.value;
+  const { units, ups, modules, pictureKinds = [] } = writer.value;
   const { offset, map } = store.scene.origin ?? {};
   const isOpen = (value: string | undefined) => {
     if (name === 'unit') return value === undefined || units.some((unit) => unit === value);
     if (name === 'split') return value !== 'modular' || modules === true;
+    if (name === 'kind') return (value !== 'webp' && value !== 'ktx2') || pictureKinds.includes(value);
     if (name === 'up') return value === undefined || ups.some((up) => up === value);
     if (name === 'coordinates') return value === 'local' || (value === 'restored' ? offset : map) !== undefined || value === props.target.settings.coordinates; // prettier-ignore
     return true;

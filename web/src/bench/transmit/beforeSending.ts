@@ -4,6 +4,8 @@ import type { ComputedRef } from 'vue';
 import { impossibleSize } from '@noble-prism/core/scene/plausible';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { worldBox } from '@noble-prism/core/scene/tree';
+import { overLimits } from '@noble-prism/core/transmit/limits';
+import { sentOf } from '@noble-prism/core/transmit/targets/leftOut';
 import { tooLarge } from '@noble-prism/core/transmit/tooLarge';
 import { counted, formatCount } from '@noble-prism/core/units';
 import { writerFor } from '@noble-prism/core/write/formats';
@@ -60,6 +62,11 @@ export function useBeforeSending(go: (station: string) => void, { on, open }: Ta
     if (impossible) out.push({ id: 'size', text: impossible, tone: 'bad', way: { text: 'Arrange', go: () => go('arrange') } });
     for (const { id, name, settings } of on.value) {
       const writer = writerFor(settings.format);
+      if (writer && (settings.mostTriangles ?? settings.mostOfPart) !== undefined) {
+        const { parts, words } = overLimits(sentOf(scene, settings, writer), settings);
+        const way = parts.length > 0 ? select(parts, 'lighten') : { text: 'Lighten', go: () => go('lighten') };
+        if (words.length > 0) out.push({ id: `${id} limits`, text: `${name}: ${words.join(' ')}`, tone: 'warn', way });
+      }
       // How much is in a piece, or left where something stays out, shows when it is sent.
       if (!writer || settings.split || settings.only || settings.without) continue;
       const problem = tooLarge(scene, settings, writer);

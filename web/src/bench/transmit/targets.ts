@@ -59,6 +59,9 @@ export function useTargets() {
       if (settings.unit && !writer?.units.includes(settings.unit)) delete settings.unit;
       if (settings.up && !writer?.ups.includes(settings.up)) delete settings.up;
       if (settings.compression && !writer?.compressions?.[settings.compression]) delete settings.compression;
+      if (settings.instances && !writer?.instancing) delete settings.instances;
+      if ((settings.kind === 'webp' || settings.kind === 'ktx2') && !writer?.pictureKinds?.includes(settings.kind))
+        delete settings.kind;
       if (settings.split === 'modular' && (!writer?.modules || settings.compression)) delete settings.split;
       change(id, { settings });
     },
