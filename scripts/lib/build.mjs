@@ -16,6 +16,7 @@ export function ensureBuild() {
   const sources = [
     newest(join(root, 'web', 'src')),
     newest(join(root, 'core', 'src')),
+    newest(join(root, 'wire', 'src')),
     statSync(join(root, 'package-lock.json')).mtimeMs,
   ];
   const own = ['index.html', 'vite.config.ts'].map((name) => statSync(join(root, 'web', name)).mtimeMs);

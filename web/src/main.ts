@@ -12,8 +12,11 @@ import { Sheet } from './theme/preset.ts';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content;
 
+// Sheets are there at once: one that fades in takes the focus when it is done, from who has begun to type.
+const pt = { dialog: { transition: { css: false } } };
+
 createApp(App)
   .use(createPinia())
   .use(router)
-  .use(PrimeVue, { theme: { preset: Sheet, options: { darkModeSelector: '.dark' } }, csp: { nonce } })
+  .use(PrimeVue, { theme: { preset: Sheet, options: { darkModeSelector: '.dark' } }, csp: { nonce }, pt })
   .mount('#app');
