@@ -17,6 +17,7 @@ for (const name of [
   'evaluate',
   'save',
   'transmit',
+  'transmitMemory',
   'batch',
   'page',
 ]) {

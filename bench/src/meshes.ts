@@ -7,7 +7,7 @@ import { PLYLoader } from 'three/addons/loaders/PLYLoader.js';
 import { STLLoader } from 'three/addons/loaders/STLLoader.js';
 import { MemoryBlobs } from '@noble-prism/core/memoryStores';
 import { readSource } from '@noble-prism/core/read/readSource';
-import { writeGlb } from '@noble-prism/core/write/gltf/files';
+import { glbBytes } from '@noble-prism/core/testing/glbBytes';
 import { print, seconds } from './report.ts';
 import { ballObj, ballPly, ballStl } from './balls.ts';
 
@@ -48,7 +48,7 @@ else {
   }
   const blobs = new MemoryBlobs();
   const scene = await (await read('ball.obj', ballObj(RINGS))).build(blobs);
-  const glb = await writeGlb(scene, blobs, 'ball');
+  const glb = await glbBytes(scene, blobs, 'ball');
   const ours = await seconds(3, () => read('ball.glb', glb));
   const bare = await seconds(3, () => new WebIO().readBinary(glb));
   print({

@@ -1,12 +1,6 @@
 /** Sending: how small a scene of many placements gets, how fast each writer writes, and a hundred thousand rows written and read back. */
-import { TorusKnotGeometry } from 'three';
-import { MemoryBlobs } from '@noble-prism/core/memoryStores';
-import { figuresOf, packMesh } from '@noble-prism/core/mesh/mesh';
-import type { Mesh } from '@noble-prism/core/mesh/mesh';
-import { NodeTable } from '@noble-prism/core/scene/nodes';
-import { NodeWriter } from '@noble-prism/core/scene/nodeWriter';
-import { EMPTY_SCENE, NO_MATERIAL } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
+import type { BlobStore } from '@noble-prism/core/surroundings';
 import { arrange } from '@noble-prism/core/transmit/targets/arrange';
 import { DEFAULT_TARGET, wayOf } from '@noble-prism/core/transmit/targets/target';
 import type { TargetSettings } from '@noble-prism/core/transmit/targets/target';
@@ -17,40 +11,10 @@ import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { unzipSync } from 'fflate';
+import { placed } from './placed.ts';
 import { print } from './report.ts';
 
-function knot(i: number, segments: number): Mesh {
-  const geometry = new TorusKnotGeometry(1, 0.3, segments, 12, 2 + (i % 3), 3 + (i % 5));
-  const indices = Uint32Array.from(geometry.index!.array);
-  return {
-    positions: new Float32Array(geometry.getAttribute('position').array),
-    normals: new Float32Array(geometry.getAttribute('normal').array),
-    indices,
-    groups: [{ slot: 0, start: 0, count: indices.length }],
-    edges: new Float32Array(),
-  };
-}
-
-/** @param distinct shapes, placed in turn */
-async function placed(count: number, distinct: number, segments: number): Promise<{ scene: Scene; blobs: MemoryBlobs }> {
-  const blobs = new MemoryBlobs();
-  const meshes: Scene['meshes'] = {};
-  const hashes: string[] = [];
-  for (let i = 0; i < distinct; i++) {
-    const mesh = knot(i, segments + i);
-    const blob = packMesh(mesh);
-    const hash = await blobs.put(blob);
-    meshes[hash] = figuresOf(mesh, blob.length);
-    hashes.push(hash);
-  }
-  const rows = new NodeWriter('s');
-  for (let i = 0; i < count; i++)
-    rows.add({ parent: null, name: `Part ${i + 1}`, kind: 'part', transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, (i % 40) * 3, Math.floor(i / 1600) * 3, (Math.floor(i / 40) % 40) * 3, 1], mesh: hashes[i % distinct], materials: ['none'], layer: null }); // prettier-ignore
-  const nodes: NodeTable = rows.table();
-  return { scene: { ...EMPTY_SCENE, nodes, meshes, materials: { none: NO_MATERIAL } }, blobs };
-} // prettier-ignore
-
-async function write({ scene, blobs }: { scene: Scene; blobs: MemoryBlobs }, settings: Partial<TargetSettings>) {
+async function write({ scene, blobs }: { scene: Scene; blobs: BlobStore }, settings: Partial<TargetSettings>) {
   const full: TargetSettings = { ...DEFAULT_TARGET, ...settings };
   const writer = writerFor(full.format)!;
   const arranged = await arrange(scene, blobs, full, writer);
@@ -58,7 +22,7 @@ async function write({ scene, blobs }: { scene: Scene; blobs: MemoryBlobs }, set
   const began = performance.now();
   const files = await writer.write(arranged.written, blobs, 'x', { ...way, packer: nodePacker, ...(full.compression ? { compression: full.compression } : {}) }); // prettier-ignore
   const seconds = (performance.now() - began) / 1000;
-  return { files, seconds, bytes: files.reduce((sum, file) => sum + file.bytes.length, 0), arranged, writer, way };
+  return { files, seconds, bytes: files.reduce((sum, file) => sum + file.content.length, 0), arranged, writer, way };
 }
 
 // First: what else stands in memory would be looked through again and again.

@@ -2,21 +2,11 @@
 import { BoxGeometry, TorusKnotGeometry } from 'three';
 import type { BufferGeometry } from 'three';
 import { packMesh, unpackMesh } from '@noble-prism/core/mesh/mesh';
-import type { Mesh } from '@noble-prism/core/mesh/mesh';
 import { uvFigures } from '@noble-prism/core/mesh/uvFigures';
 import { ThreadWorkbench } from '@noble-prism/node/threads';
+import { meshOf } from './meshOf.ts';
 import { print } from './report.ts';
 
-const meshOf = (geometry: BufferGeometry): Mesh => {
-  const indices = Uint32Array.from(geometry.index!.array);
-  return {
-    positions: new Float32Array(geometry.getAttribute('position').array),
-    normals: new Float32Array(geometry.getAttribute('normal').array),
-    indices,
-    groups: [{ slot: 0, start: 0, count: indices.length }],
-    edges: new Float32Array(),
-  };
-};
 const workbench = new ThreadWorkbench({ width: 1 });
 const options = { set: 1, pixels: 2048, padding: 4 } as const;
 // The thread and the wasm are loaded before.

@@ -32,10 +32,10 @@ export function outputReport(
 ): OutputReport[] {
   const { format } = settings;
   if (error) return [{ target: name, format, error }];
-  return files.map(({ name: path, bytes }, i) => ({
+  return files.map(({ name: path, content }, i) => ({
     file: join(folder, path),
     format,
-    bytes: bytes.length,
+    bytes: content.length,
     ...(piece === undefined ? {} : { piece }),
     ...(i === 0 ? { triangles: figures?.triangles, readBack, ...(overLimits ? { overLimits } : {}), carryOver } : {}),
   }));
@@ -46,7 +46,7 @@ export function outputText(
   folder: string,
 ): string {
   if (error) return `${settings.format}: not written: ${error.message}`;
-  const bytes = files.reduce((sum, file) => sum + file.bytes.length, 0);
+  const bytes = files.reduce((sum, file) => sum + file.content.length, 0);
   const lost = carryOver?.lines.filter(({ state }) => state === 'lost') ?? [];
   return [
     `${join(folder, files[0].name)}: ${formatBytes(bytes)}, ${figures?.parts} parts, ${formatCount(figures?.triangles ?? 0)} triangles drawn`,

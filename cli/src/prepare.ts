@@ -1,7 +1,9 @@
 /** `prism prepare`: files in, a prepared and checked delivery out. */
 import { stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
+import { MemoryContent } from '@noble-prism/core/content';
 import { MemoryBlobs, MemoryMemo } from '@noble-prism/core/memoryStores';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
@@ -14,6 +16,7 @@ import { treeOf } from '@noble-prism/core/transmit/tree';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { formatCount } from '@noble-prism/core/units';
 import { dataUri, drawnPicture } from '@noble-prism/node/drawnPicture';
+import { FolderSpool } from '@noble-prism/node/folderSpool';
 import { nodePacker } from '@noble-prism/node/packer';
 import { nodePictures } from '@noble-prism/node/pictures';
 import { ThreadWorkbench } from '@noble-prism/node/threads';
@@ -33,6 +36,7 @@ export async function prepare(options: Prepared, on: Bench = {}) {
   const clock = stopwatch();
   const size = await totalBytes(options.files);
   const workbench = on.workbench ?? benchFor(size);
+  const spool = new FolderSpool(tmpdir());
   // The kernel takes half a second to load: let it, while the files are read. One will do until there is work for two.
   const warm = workbench.warm(1);
   warm.catch(() => {});
@@ -81,12 +85,13 @@ export async function prepare(options: Prepared, on: Bench = {}) {
       made,
       pictures: nodePictures,
       packer: nodePacker,
+      spool,
       workbench,
     });
     const safe = safeFileName(name);
     const picture = await drawnPicture(scene, blobs);
-    const manifest = { name: `${safe}.manifest.json`, format: 'manifest', bytes: Buffer.from(`${JSON.stringify(delivery.manifest, null, 2)}\n`) }; // prettier-ignore
-    const page = { name: `${safe}.report.html`, format: 'report', bytes: Buffer.from(reportOf(delivery.manifest, { name: safe, ...(picture ? { picture: dataUri(picture) } : {}) })) }; // prettier-ignore
+    const manifest = { name: `${safe}.manifest.json`, format: 'manifest', content: new MemoryContent(Buffer.from(`${JSON.stringify(delivery.manifest, null, 2)}\n`)) }; // prettier-ignore
+    const page = { name: `${safe}.report.html`, format: 'report', content: new MemoryContent(Buffer.from(reportOf(delivery.manifest, { name: safe, ...(picture ? { picture: dataUri(picture) } : {}) }))) }; // prettier-ignore
     const files = filesOf(delivery);
     const isApart = options.apart && (files.some((file) => file.name.includes('/')) || options.targets.some(({ settings }) => settings.split)); // prettier-ignore
     const out = isApart ? join(options.out, safe) : options.out;
@@ -117,6 +122,7 @@ export async function prepare(options: Prepared, on: Bench = {}) {
     ].join('\n');
     return { report, text, holds: holds(delivery) };
   } finally {
+    spool.close();
     if (!on.workbench) await workbench.close();
   }
 }

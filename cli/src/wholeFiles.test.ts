@@ -2,16 +2,17 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, expect, it } from 'vitest';
+import { MemoryContent } from '@noble-prism/core/content';
 import { writeWhole } from './wholeFiles.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'noble-prism-files-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
-const bytes = (text: string) => new TextEncoder().encode(text);
+const content = (text: string) => new MemoryContent(new TextEncoder().encode(text));
 
 it('puts files under their names, in folders of theirs', async () => {
   await writeWhole(folder, [
-    { name: 'unit.gltf', bytes: bytes('{}') },
-    { name: 'textures/wood.png', bytes: bytes('wood') },
+    { name: 'unit.gltf', content: content('{}') },
+    { name: 'textures/wood.png', content: content('wood') },
   ]);
   expect(readFileSync(join(folder, 'textures', 'wood.png'), 'utf8')).toBe('wood');
   expect(readdirSync(folder).sort()).toEqual(['textures', 'unit.gltf']);
@@ -23,8 +24,8 @@ it.skipIf(!existsSync('/dev/full'))('leaves an earlier delivery whole where the 
   writeFileSync(join(folder, 'b.glb'), 'earlier b');
   symlinkSync('/dev/full', join(folder, 'b.glb.part'));
   const writing = writeWhole(folder, [
-    { name: 'a.glb', bytes: bytes('new a') },
-    { name: 'b.glb', bytes: bytes('new b') },
+    { name: 'a.glb', content: content('new a') },
+    { name: 'b.glb', content: content('new b') },
   ]);
   await expect(writing).rejects.toMatchObject({
     code: 'internal',
@@ -39,5 +40,5 @@ it.skipIf(!existsSync('/dev/full'))('leaves an earlier delivery whole where the 
 
 it('says which file is in the way', async () => {
   writeFileSync(join(folder, 'in-the-way'), '');
-  await expect(writeWhole(folder, [{ name: 'in-the-way/a.png', bytes: bytes('') }])).rejects.toThrow('in-the-way');
+  await expect(writeWhole(folder, [{ name: 'in-the-way/a.png', content: content('') }])).rejects.toThrow('in-the-way');
 });

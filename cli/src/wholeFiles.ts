@@ -1,13 +1,14 @@
 /** Writes the files of a delivery: all of them under their names, or none. */
 import { rmSync } from 'node:fs';
-import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
+import { mkdir, open, rename, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
+import type { Content } from '@noble-prism/core/content';
 import { PrismError } from '@noble-prism/core/errors';
 
 export interface FileToWrite {
   /** Path below the folder. */
   name: string;
-  bytes: Uint8Array;
+  content: Content;
 }
 
 /** What is being written and has not its name yet. */
@@ -23,11 +24,16 @@ export async function writeWhole(folder: string, files: readonly FileToWrite[]):
   const temporary = paths.map((path) => `${path}.part`);
   let at = folder;
   try {
-    for (const [i, { bytes }] of files.entries()) {
+    for (const [i, { content }] of files.entries()) {
       at = paths[i];
       await mkdir(dirname(at), { recursive: true });
       unfinished.add(temporary[i]);
-      await writeFile(temporary[i], bytes);
+      const handle = await open(temporary[i], 'w');
+      try {
+        for (const piece of content.pieces()) await handle.writeFile(piece);
+      } finally {
+        await handle.close();
+      }
     }
     for (const [i, path] of paths.entries()) {
       at = path;

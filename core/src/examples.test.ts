@@ -19,6 +19,7 @@ import { fileOf } from './testing/reading.ts';
 import { sceneWith } from './testing/scenes.ts';
 import { readBack } from './transmit/readback.ts';
 import { glbWriter } from './write/gltf/gltf.ts';
+import { WrittenFile } from './write/writer.ts';
 import type { Writer } from './write/writer.ts';
 
 const mesh = boxMesh(1, 1, 1);
@@ -128,7 +129,7 @@ describe('a writer', () => {
     async write(scene, blobs, name) {
       const [shapes] = await glbWriter.write(scene, blobs, name);
       const names = JSON.stringify(scene.nodes.map((node) => node.name));
-      return [shapes, { name: `${name}.json`, mime: 'application/json', bytes: new TextEncoder().encode(names) }];
+      return [shapes, new WrittenFile(`${name}.json`, 'application/json', new TextEncoder().encode(names))];
     },
     async rows([shapes, names]) {
       const list = JSON.parse(new TextDecoder().decode(names.bytes)) as string[];
@@ -147,7 +148,7 @@ describe('a writer', () => {
     const { holds, checks } = await readBack(twoFileWriter, files, scene, blobs);
     expect(holds).toBe(true);
     expect(checks.map(({ what }) => what)).not.toContain('Materials, part by part');
-    const wrong = [files[0], { ...files[1], bytes: new TextEncoder().encode('["Box"]') }];
+    const wrong = [files[0], new WrittenFile('case.json', 'application/json', new TextEncoder().encode('["Box"]'))];
     expect((await readBack(twoFileWriter, wrong, scene, blobs)).holds).toBe(false);
   });
 

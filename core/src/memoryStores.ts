@@ -1,4 +1,5 @@
 /** Surroundings that live in memory and in this thread: for the command line, for tests, for the browser. */
+import type { Content } from './content.ts';
 import { PrismError } from './errors.ts';
 import { hashBytes } from './scene/hash.ts';
 import type { BlobStore, Memo, Surroundings, Workbench } from './surroundings.ts';
@@ -13,7 +14,8 @@ export class MemoryBlobs implements BlobStore {
     return bytes;
   }
 
-  async put(bytes: Uint8Array): Promise<string> {
+  async put(content: Uint8Array | Content): Promise<string> {
+    const bytes = content instanceof Uint8Array ? content : content.bytes();
     const hash = hashBytes(bytes);
     if (!this.#blobs.has(hash)) this.#blobs.set(hash, bytes);
     return hash;

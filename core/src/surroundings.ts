@@ -1,4 +1,5 @@
 /** What core needs from where it runs. It is handed in, so that core itself knows no disk, no network and no threads. */
+import type { Content } from './content.ts';
 import type { Hash } from './scene/types.ts';
 import type { TaskInputs, TaskName, TaskOutputs } from './tasks.ts';
 
@@ -7,7 +8,7 @@ export interface BlobStore {
   /** @throws PrismError `missing-blob` */
   get(hash: Hash): Promise<Uint8Array>;
   /** Stores whole or not at all; storing the same bytes again does nothing. */
-  put(bytes: Uint8Array): Promise<Hash>;
+  put(content: Uint8Array | Content): Promise<Hash>;
   has(hash: Hash): Promise<boolean>;
 }
 

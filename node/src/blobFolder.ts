@@ -1,7 +1,8 @@
 /** Blobs in a folder: each under the SHA-256 of its content, written whole or not at all. */
 import { createHash, randomUUID } from 'node:crypto';
-import { access, mkdir, open, readFile, rename, rm, utimes } from 'node:fs/promises';
+import { access, mkdir, open, readFile, rename, rm, stat, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { Content } from '@noble-prism/core/content';
 import { PrismError } from '@noble-prism/core/errors';
 import type { BlobStore } from '@noble-prism/core/surroundings';
 
@@ -27,6 +28,14 @@ export class BlobFolder implements BlobStore {
     }
   }
 
+  /** Where a blob lies, and how long it is. @throws PrismError `missing-blob` */
+  async fileOf(hash: string): Promise<{ path: string; length: number }> {
+    const path = this.pathOf(hash);
+    const info = await stat(path).catch(() => undefined);
+    if (!info?.isFile()) throw new PrismError('missing-blob', `Blob ${hash.slice(0, 12)}… is not in the store.`);
+    return { path, length: info.size };
+  }
+
   async has(hash: string): Promise<boolean> {
     return access(this.pathOf(hash)).then(
       () => true,
@@ -34,8 +43,11 @@ export class BlobFolder implements BlobStore {
     );
   }
 
-  async put(bytes: Uint8Array): Promise<string> {
-    const hash = createHash('sha256').update(bytes).digest('hex');
+  async put(content: Uint8Array | Content): Promise<string> {
+    const pieces = () => (content instanceof Uint8Array ? [content] : content.pieces());
+    const sum = createHash('sha256');
+    for (const piece of pieces()) sum.update(piece);
+    const hash = sum.digest('hex');
     const path = this.pathOf(hash);
     // Wanted again: young once more, so that no sweep takes it before what refers to it is written.
     const now = new Date();
@@ -46,7 +58,7 @@ export class BlobFolder implements BlobStore {
     try {
       const handle = await open(temporary, 'wx');
       try {
-        await handle.writeFile(bytes);
+        for (const piece of pieces()) await handle.writeFile(piece);
         await handle.sync();
       } finally {
         await handle.close();

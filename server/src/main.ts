@@ -8,6 +8,7 @@ import { connect, migrate } from './db/connect.ts';
 import { EventHub } from './http/hub.ts';
 import { makeApp } from './http/app.ts';
 import { log } from './log.ts';
+import { Zips } from './services/zips.ts';
 import { Sweeper } from './sweep/sweeper.ts';
 
 const config = readConfig();
@@ -16,7 +17,9 @@ await migrate(db);
 const hub = new EventHub(config.databaseUrl);
 await hub.open();
 const sweeper = new Sweeper(config);
-const app = await makeApp({ db, hub, config, sweeper, blobs: new BlobFolder(join(config.dataDir, 'blobs')) });
+const blobs = new BlobFolder(join(config.dataDir, 'blobs'));
+const zips = new Zips(join(config.dataDir, 'zips'), blobs);
+const app = await makeApp({ db, hub, config, sweeper, blobs, zips });
 app.on('error', (error: NodeJS.ErrnoException) => {
   // Pages that go away in the middle of a stream are no news.
   if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE' && error.code !== 'ECONNRESET')

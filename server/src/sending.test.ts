@@ -2,6 +2,7 @@
 import { mkdir, readdir, readFile } from 'node:fs/promises';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { WrittenFile } from '@noble-prism/core/write/writer';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DEFAULT_TARGET } from '@noble-prism/core/transmit/targets/target';
 import { models } from '@noble-prism/core/testing/reading';
@@ -77,9 +78,9 @@ describe('a folder of deliveries', () => {
     const root = join(server.dataDir, 'narrow');
     await mkdir(root);
     const files = [
-      { name: 'a.glb', mime: '', bytes: new Uint8Array(10) },
+      new WrittenFile('a.glb', '', new Uint8Array(10)),
       // A name that no file system takes, behind one that was written.
-      { name: `${'b'.repeat(300)}.glb`, mime: '', bytes: new Uint8Array(10) },
+      new WrittenFile(`${'b'.repeat(300)}.glb`, '', new Uint8Array(10)),
     ];
     await expect(putInFolder(root, 'engine/v2', files)).rejects.toMatchObject({ code: 'internal', message: expect.stringContaining('Nothing was left there') as string }); // prettier-ignore
     expect(await readdir(root)).toEqual([]);
@@ -87,7 +88,7 @@ describe('a folder of deliveries', () => {
 
   it('gives each delivery a folder of its own, and never writes outside of it', async () => {
     const root = join(server.dataDir, 'wide');
-    const file = (name: string) => [{ name, mime: '', bytes: new Uint8Array(3) }];
+    const file = (name: string) => [new WrittenFile(name, '', new Uint8Array(3))];
     expect(await putInFolder(root, 'engine/v2', file('a.glb'))).toBe('engine/v2');
     expect(await putInFolder(root, 'engine/v2', file('a.glb'))).toBe('engine/v2_2');
     await expect(putInFolder(root, 'engine/v3', file('../../a.glb'))).rejects.toThrow('would leave its folder');

@@ -5,7 +5,7 @@ import type { Picture } from '../surroundings.ts';
 import { fileOf, readAll } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
 import { readBackGlb } from '../testing/readBack.ts';
-import { writeGlb } from '../write/gltf/files.ts';
+import { glbBytes } from '../testing/glbBytes.ts';
 import { joinedTextures } from './joined.ts';
 
 const OBJ = 'mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\no Board\nusemtl wood\nf 1/1 2/2 3/3\n';
@@ -18,7 +18,7 @@ async function board(mtl: string, files: Record<string, Uint8Array>): Promise<Re
 
 /** Sends the board, and opens the pictures of its material in the file. */
 async function sent(read: ReadFile, pictures: typeof nodePictures | null = nodePictures) {
-  const bytes = await writeGlb(read.scene, read.blobs, 'x', pictures ? { pictures } : {});
+  const bytes = await glbBytes(read.scene, read.blobs, 'x', pictures ? { pictures } : {});
   const readBack = await readBackGlb(bytes, read.scene, read.blobs, nodePictures);
   const again = await readAll(fileOf('x.glb', bytes));
   const material = again.scene.materials[again.node('Board').materials[0]];
@@ -48,7 +48,7 @@ describe('pictures of one value', () => {
     const files = async (value: number) => ({ 'rough.png': await plain([value, value, value, 255]) });
     const read = await board('map_Pr rough.png\n', await files(90));
     const other = await board('map_Pr rough.png\n', await files(140));
-    const bytes = await writeGlb(other.scene, other.blobs, 'x', { pictures: nodePictures });
+    const bytes = await glbBytes(other.scene, other.blobs, 'x', { pictures: nodePictures });
     const { differences } = await readBackGlb(bytes, read.scene, read.blobs, nodePictures);
     expect(differences).toEqual([' › Board: the picture rough.png has other values in rough.png']);
   });

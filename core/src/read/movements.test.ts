@@ -10,7 +10,7 @@ import { BARRIER_USD, barrierX3d, colladaBarrier, RISE, source, TURN } from '../
 import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
 import { readBackGlb } from '../testing/readBack.ts';
-import { writeGlb } from '../write/gltf/files.ts';
+import { glbBytes } from '../testing/glbBytes.ts';
 
 /** Places of all nodes at a moment of the first animation, in the world. */
 async function worldsAt(
@@ -55,7 +55,7 @@ describe('the same movement', () => {
       close(await tipAt(read, time), [2 + 4 * Math.cos(angle), 4 * Math.sin(angle), Math.min(1, time / 2)]);
     }
     // It goes out, comes back, and moves as before.
-    const glb = await writeGlb(read.scene, read.blobs, 'x');
+    const glb = await glbBytes(read.scene, read.blobs, 'x');
     const readBack = await readBackGlb(glb, read.scene, read.blobs);
     expect(readBack).toMatchObject({ holds: true, differences: [] });
     expect(readBack.checks.map(({ what }) => what)).toContain('Movements, node by node');
@@ -81,19 +81,19 @@ describe('the same movement', () => {
     );
     const read = await readAll(fileOf('chain.dae', text));
     expect(read.scene.nodes.filter(({ motion }) => motion)).toHaveLength(60);
-    const readBack = await readBackGlb(await writeGlb(read.scene, read.blobs, 'x'), read.scene, read.blobs);
+    const readBack = await readBackGlb(await glbBytes(read.scene, read.blobs, 'x'), read.scene, read.blobs);
     expect(readBack).toMatchObject({ holds: true, differences: [] });
   });
 
   it('of an open chain of sixty-four boxes, each turned by less than a millionth, stands where it stood', async () => {
     const read = await readAll(modelOf('Collada/anims_with_full_rotations_between_keys.DAE'));
-    const readBack = await readBackGlb(await writeGlb(read.scene, read.blobs, 'x'), read.scene, read.blobs);
+    const readBack = await readBackGlb(await glbBytes(read.scene, read.blobs, 'x'), read.scene, read.blobs);
     expect(readBack).toMatchObject({ holds: true, differences: [] });
   });
 
   it('of an open file whose turns are rounded to three digits goes out with turns of length one', async () => {
     const read = await readAll(modelOf('glTF2/simple_skin/simple_skin.gltf'));
-    const readBack = await readBackGlb(await writeGlb(read.scene, read.blobs, 'x'), read.scene, read.blobs);
+    const readBack = await readBackGlb(await glbBytes(read.scene, read.blobs, 'x'), read.scene, read.blobs);
     expect(readBack).toMatchObject({ holds: true, differences: [] });
   });
 
@@ -111,7 +111,7 @@ describe('the same movement', () => {
   it('does not go unnoticed where it was sent in another way', async () => {
     const read = await readAll(fileOf('barrier.dae', colladaBarrier([RISE, TURN])));
     const other = await readAll(fileOf('barrier.dae', colladaBarrier([RISE, { ...TURN, values: '0 80' }])));
-    const readBack = await readBackGlb(await writeGlb(other.scene, other.blobs, 'x'), read.scene, read.blobs);
+    const readBack = await readBackGlb(await glbBytes(other.scene, other.blobs, 'x'), read.scene, read.blobs);
     expect(readBack.holds).toBe(false);
     expect(readBack.differences.join()).toContain('moves in another way');
   });

@@ -8,7 +8,7 @@
  * A scene may be stored upon another one, as that of a source is upon its survey: columns that are equal and the first entries of tables
  * that both have are kept there alone.
  */
-import { joinedBytes } from '../joinedBytes.ts';
+import { bytesOf, joinedBytes } from '../bytes.ts';
 import { PrismError } from '../errors.ts';
 import { COLUMN_NAMES, COLUMNS, GONE, NO_TABLES, NodeTable } from './nodes.ts';
 import type { ColumnName, Extras, Tables } from './nodes.ts';
@@ -244,10 +244,6 @@ function byPlace(values: Float64Array): Float64Array {
   for (let i = 0; i < STRIDE; i++)
     for (let place = 0; place < count; place++) out[place * STRIDE + i] = values[i * count + place];
   return out;
-}
-
-function bytesOf({ buffer, byteOffset, byteLength }: ArrayBufferView): Uint8Array {
-  return new Uint8Array(buffer, byteOffset, byteLength);
 }
 
 /** @throws PrismError `bad-scene` where more comes out than a scene can be */

@@ -11,7 +11,7 @@ import { boxMesh } from '../testing/meshes.ts';
 import { readBackGlb } from '../testing/readBack.ts';
 import { fileOf, readAll } from '../testing/reading.ts';
 import { sceneWith } from '../testing/scenes.ts';
-import { writeGlb } from '../write/gltf/files.ts';
+import { glbBytes } from '../testing/glbBytes.ts';
 import { checkSteps, placeFor, stepKind } from './kinds.ts';
 import type { UnwrapParameters } from './unwrap.ts';
 
@@ -54,7 +54,7 @@ describe('the step', () => {
     expect(figures).toMatchObject({ outside: 0, mirrored: 0 });
     expect(figures.overlap).toBeLessThan(0.005);
     // Both sets arrive.
-    const file = { bytes: await writeGlb(after, blobs, 'x') };
+    const file = { bytes: await glbBytes(after, blobs, 'x') };
     expect((await readBackGlb(file.bytes, after, blobs)).holds).toBe(true);
     const { scene: again } = await readAll(fileOf('again.glb', file.bytes));
     expect(Object.values(again.meshes).map(({ uvs }) => uvs)).toEqual([2, 2]);

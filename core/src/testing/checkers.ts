@@ -4,7 +4,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { XmlBufferInputProvider, XmlDocument, xmlRegisterInputProvider, XsdValidator } from 'libxml2-wasm';
-import type { WrittenFile } from '../write/writer.ts';
+import { WrittenFile } from '../write/writer.ts';
 import { models } from './reading.ts';
 
 const checkers = join(models, 'checkers');
@@ -45,7 +45,7 @@ export interface StlCheck {
 }
 
 export function checkStl(bytes: Uint8Array): StlCheck {
-  const text = inFolder([{ name: 'x.stl', mime: '', bytes }], (folder) =>
+  const text = inFolder([new WrittenFile('x.stl', '', bytes)], (folder) =>
     execFileSync(join(checkers, 'admesh'), [join(folder, 'x.stl')], { env: { LD_LIBRARY_PATH: checkers }, encoding: 'utf8' }),
   ); // prettier-ignore
   const numbers = (pattern: RegExp) => [...text.matchAll(pattern)].map((match) => match.slice(1).map(Number));

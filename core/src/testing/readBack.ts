@@ -4,6 +4,7 @@ import type { BlobStore, PictureCodec } from '../surroundings.ts';
 import { readBack } from '../transmit/readback.ts';
 import type { ReadBack } from '../transmit/result.ts';
 import { glbWriter } from '../write/gltf/gltf.ts';
+import { WrittenFile } from '../write/writer.ts';
 
 export function readBackGlb(
   bytes: Uint8Array,
@@ -13,7 +14,7 @@ export function readBackGlb(
 ): Promise<ReadBack> {
   return readBack(
     glbWriter,
-    [{ name: 'x.glb', mime: 'model/gltf-binary', bytes }],
+    [new WrittenFile('x.glb', 'model/gltf-binary', bytes)],
     scene,
     blobs,
     pictures ? { pictures } : {},

@@ -2,7 +2,7 @@
  * Where the files of several targets lie in one delivery: beside each other, each under the name of the job. A target whose files would
  * take the place of others lies in a folder of its own, so that what its files refer to stays beside them.
  */
-import { hashBytes } from '../scene/hash.ts';
+import { hashContent } from '../content.ts';
 import type { FileWay, WrittenFile } from '../write/writer.ts';
 import { safeFileName } from './fileNames.ts';
 
@@ -35,7 +35,7 @@ export class FilePlaces {
 
   /** @returns the files as they lie in the delivery */
   put(files: readonly WrittenFile[], target: string): WrittenFile[] {
-    const hashes = files.map(({ bytes }) => hashBytes(bytes));
+    const hashes = files.map(({ content }) => hashContent(content));
     const fits = (folder: string) =>
       files.every(({ name }, i) => {
         const there = this.#taken.get(`${folder}${name}`.toLowerCase());
@@ -46,7 +46,7 @@ export class FilePlaces {
     return files.map((file, i) => {
       const name = `${folder}${file.name}`;
       this.#taken.set(name.toLowerCase(), hashes[i]);
-      return { ...file, name };
+      return file.at(name);
     });
   }
 }

@@ -1,7 +1,7 @@
 /** The manifest of a delivery: where it came from, what was done, what is in it. */
 import type { ErrorJson } from '../errors.ts';
 import { factsOf, takeOff } from '../scene/facts.ts';
-import { hashBytes } from '../scene/hash.ts';
+import { hashContent } from '../content.ts';
 import { movingAnimations } from '../scene/motion.ts';
 import { exactBounds } from '../scene/exactBounds.ts';
 import type { Measured } from '../measure/kept.ts';
@@ -119,7 +119,7 @@ function outputManifest({ name, piece, settings, way, files, figures, overLimits
     upAxis: way.up,
     coordinates: settings.coordinates,
     settings,
-    files: files.map(({ name: path, mime, bytes }) => ({ name: path, mime, bytes: bytes.length, sha256: hashBytes(bytes) })),
+    files: files.map(({ name: path, mime, content }) => ({ name: path, mime, bytes: content.length, sha256: hashContent(content) })),
     ...(figures ? { parts: figures.parts, triangles: figures.triangles } : {}),
     ...(overLimits ? { overLimits } : {}),
     ...(carryOver ? { carryOver } : {}),

@@ -29,7 +29,7 @@ export async function withModules(
     const folder = `${ASSETS}${name}/`;
     const own = files
       .filter((file) => file.name.startsWith(folder))
-      .map((file) => ({ ...file, name: file.name.slice(folder.length) }));
+      .map((file) => file.at(file.name.slice(folder.length)));
     const compared = await readBack(writer, own, asset, blobs, pictures ? { pictures } : {});
     if (compared.holds) holding++;
     else differences.push(`${folder}: ${compared.differences.join(', ')}`);

@@ -1,4 +1,5 @@
 /** Makes a delivery: the files of each target, their read-back and carry-over sheet, and the manifest that goes with them. */
+import type { Spool } from '../content.ts';
 import { asPrismError, PrismError } from '../errors.ts';
 import type { ErrorJson } from '../errors.ts';
 import type { Measured } from '../measure/kept.ts';
@@ -68,6 +69,8 @@ export interface DeliveryOptions {
   revisions?: ReadonlyMap<string, number>;
   pictures?: PictureCodec;
   packer?: Packer;
+  /** Where files grow; in memory where nothing is said. */
+  spool?: Spool;
   workbench?: Workbench;
   progress?: (progress: Progress) => void;
   signal?: AbortSignal;
@@ -130,7 +133,7 @@ async function outputOf(
   options: DeliveryOptions,
   tell: (what: string, stroke: number) => void,
 ): Promise<Output> {
-  const { pictures, packer, signal, title } = options;
+  const { pictures, packer, spool, signal, title } = options;
   const writer = writerFor(settings.format);
   const way: FileWay = writer ? wayOf(settings, writer) : { unit: 'm', up: 'y' };
   const part = piece && 'rows' in piece ? piece : undefined;
@@ -160,6 +163,7 @@ async function outputOf(
       ...(split === 'modular' ? { modular: true } : {}),
       ...(pictures ? { pictures } : {}),
       ...(packer ? { packer } : {}),
+      ...(spool ? { spool } : {}),
     };
     const tolerance = compression && writer.compressions?.[compression];
     const write = (base: string) => writer.write(arranged.written, blobs, base, from);

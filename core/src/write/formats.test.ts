@@ -30,7 +30,8 @@ import { meshesOfSecondReader } from '../testing/secondUsd.ts';
 import { sentTo } from '../testing/sent.ts';
 import { LENGTH_UNITS } from '../units.ts';
 import { MESH_WRITERS, writerFor } from './formats.ts';
-import type { FileUnit, UpAxis, WrittenFile } from './writer.ts';
+import { WrittenFile } from './writer.ts';
+import type { FileUnit, UpAxis } from './writer.ts';
 
 // Loaders tell which version they read, and that they turn what is z up.
 beforeEach(() => ['log', 'warn'].forEach((way) => vi.spyOn(console, way as 'log').mockImplementation(() => {})));
@@ -257,7 +258,7 @@ describe('what goes wrong in a file is found', () => {
       const writer = writerFor(format)!;
       const { output } = await sentTo(scene, blobs, { format });
       const [first, ...others] = output.files;
-      const cut = [{ ...first, bytes: first.bytes.slice(0, first.bytes.length - 150) }, ...others];
+      const cut = [new WrittenFile(first.name, first.mime, first.bytes.slice(0, -150)), ...others];
       const { readBack } = await import('../transmit/readback.ts');
       expect((await readBack(writer, cut, scene, blobs)).holds).toBe(false);
     },
@@ -287,7 +288,7 @@ describe('packed numbers', () => {
         for (const extension of document.getRoot().listExtensionsUsed())
           if (/EXT_meshopt_compression|KHR_draco_mesh_compression/.test(extension.extensionName)) extension.dispose();
         const plain = await io.writeBinary(document);
-        expect(await errorsOf([{ name: 'x.glb', mime: '', bytes: plain }])).toEqual([]);
+        expect(await errorsOf([new WrittenFile('x.glb', '', plain)])).toEqual([]);
       }
   }); // prettier-ignore
 

@@ -5,7 +5,7 @@ import { pictureFile } from '../finish/pictureFile.ts';
 import type { Scene, TextureUse } from '../scene/types.ts';
 import type { BlobStore, PictureCodec } from '../surroundings.ts';
 import { safeFileName } from '../transmit/fileNames.ts';
-import type { WrittenFile } from './writer.ts';
+import { WrittenFile } from './writer.ts';
 
 /** Kinds that nearly every reader of pictures opens. */
 const COMMON: ReadonlySet<string> = new Set(['image/png', 'image/jpeg']);
@@ -95,7 +95,7 @@ export class PictureFiles {
 
   #add(name: string, bytes: Uint8Array, mime: string): string {
     const own = this.#names.next(name, mime);
-    this.files.push({ name: own, mime, bytes });
+    this.files.push(new WrittenFile(own, mime, bytes));
     return own;
   }
 }

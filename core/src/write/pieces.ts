@@ -1,8 +1,10 @@
 /**
  * Text that is put together piece by piece and becomes bytes as it grows: one string of a large model would be longer than strings may
- * be. Numbers go straight into the bytes, which is several times faster than making a text of each.
+ * be. Numbers go straight into the bytes, which is several times faster than making a text of each; what is full goes to where the file
+ * grows, and is kept here no longer.
  */
-import { joinedBytes } from '../joinedBytes.ts';
+import { memorySpool } from '../content.ts';
+import type { Content, Spool, Spooling } from '../content.ts';
 
 const ROOM = 1 << 20;
 /** Bytes that one number takes at most. */
@@ -13,10 +15,15 @@ const HALF = 1_000_000_000;
 
 export class Pieces {
   readonly #encoder = new TextEncoder();
-  readonly #done: Uint8Array[] = [];
-  #open = new Uint8Array(ROOM);
+  readonly #file: Spooling;
+  readonly #open = new Uint8Array(ROOM);
   #at = 0;
   #length = 0;
+  #content: Content | undefined;
+
+  constructor(spool: Spool = memorySpool) {
+    this.#file = spool.open();
+  }
 
   /** Bytes so far. */
   get length(): number {
@@ -38,7 +45,7 @@ export class Pieces {
 
   raw(bytes: Uint8Array): this {
     this.#flush();
-    this.#done.push(bytes);
+    this.#file.write(bytes);
     this.#length += bytes.length;
     return this;
   }
@@ -81,22 +88,21 @@ export class Pieces {
     return this;
   }
 
-  bytes(): Uint8Array {
+  /** Ends the text. */
+  content(): Content {
     this.#flush();
-    return this.#done.length === 1 ? this.#done[0] : joinedBytes(this.#done);
+    return (this.#content ??= this.#file.end());
   }
 
-  /** Hands over what is full so far, or all of it, and forgets it: a large text need not be kept as a whole. */
-  taken(all = false): Uint8Array[] {
-    if (all) this.#flush();
-    return this.#done.splice(0);
+  /** The text as a whole. */
+  bytes(): Uint8Array<ArrayBuffer> {
+    return this.content().bytes();
   }
 
   #flush(): void {
     if (this.#at === 0) return;
-    this.#done.push(this.#open.subarray(0, this.#at));
+    this.#file.write(this.#open.subarray(0, this.#at));
     this.#length += this.#at;
-    this.#open = new Uint8Array(ROOM);
     this.#at = 0;
   }
 

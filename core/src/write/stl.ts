@@ -1,9 +1,11 @@
 /** Writes all triangles of a scene as one binary STL (stereolithography). The unit, which the format does not know, stands in the head of the file. */
+import { memorySpool } from '../content.ts';
 import { PrismError } from '../errors.ts';
 import type { Scene } from '../scene/types.ts';
 import type { BlobStore } from '../surroundings.ts';
 import { bodiesOf, trianglesIn } from './bodies.ts';
-import type { WriteOptions, Writer, WrittenFile } from './writer.ts';
+import { WrittenFile } from './writer.ts';
+import type { WriteOptions, Writer } from './writer.ts';
 
 export const stlWriter: Writer = {
   target: 'stl',
@@ -36,20 +38,22 @@ async function writeStl(
   scene: Scene,
   blobs: BlobStore,
   name: string,
-  { title = name, unit = 'mm', up = 'z' }: WriteOptions = {},
+  { title = name, unit = 'mm', up = 'z', spool = memorySpool }: WriteOptions = {},
 ): Promise<WrittenFile[]> {
   const count = trianglesIn(scene);
   if (count > MOST) throw new PrismError('too-large', `STL counts ${MOST} triangles at most; there are ${count}.`);
-  const bytes = new Uint8Array(HEAD + COUNT + count * TRIANGLE);
-  const view = new DataView(bytes.buffer);
+  const head = new Uint8Array(HEAD + COUNT);
   // A head that begins with “solid” would say that it is a text.
-  const head = `Noble Prism; unit ${unit}; ${up} up; ${title.normalize('NFKD').replace(/[^ -~]/g, '')}`;
-  bytes.set(new TextEncoder().encode(head.slice(0, HEAD).padEnd(HEAD)), 0);
-  view.setUint32(HEAD, count, true);
-  let at = HEAD + COUNT;
+  const words = `Noble Prism; unit ${unit}; ${up} up; ${title.normalize('NFKD').replace(/[^ -~]/g, '')}`;
+  head.set(new TextEncoder().encode(words.slice(0, HEAD).padEnd(HEAD)), 0);
+  new DataView(head.buffer).setUint32(HEAD, count, true);
+  const file = spool.open();
+  file.write(head);
   for await (const { mesh } of bodiesOf(scene, blobs)) {
     const { positions: p, indices } = mesh;
-    for (let i = 0; i < indices.length; i += 3, at += TRIANGLE) {
+    const bytes = new Uint8Array((indices.length / 3) * TRIANGLE);
+    const view = new DataView(bytes.buffer);
+    for (let i = 0, at = 0; i < indices.length; i += 3, at += TRIANGLE) {
       const [a, b, c] = [indices[i] * 3, indices[i + 1] * 3, indices[i + 2] * 3];
       writeNormal(view, at, p, a, b, c);
       for (let k = 0; k < 3; k++) {
@@ -58,8 +62,9 @@ async function writeStl(
         view.setFloat32(at + 36 + k * 4, p[c + k], true);
       }
     }
+    file.write(bytes);
   }
-  return [{ name: `${name}.stl`, mime: 'model/stl', bytes }];
+  return [new WrittenFile(`${name}.stl`, 'model/stl', file.end())];
 }
 
 /** Of the triangle itself, by its corners counter-clockwise; none of one without area. */

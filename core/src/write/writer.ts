@@ -1,4 +1,6 @@
 /** What every writer offers. A writer is one file or folder, entered in `formats.ts`. */
+import { MemoryContent } from '../content.ts';
+import type { Content, Spool } from '../content.ts';
 import type { Scene } from '../scene/types.ts';
 import type { BlobStore, Packer, PictureCodec, PictureKind } from '../surroundings.ts';
 import type { FoundRow } from '../transmit/found.ts';
@@ -11,6 +13,8 @@ export interface WriteOptions {
   pictures?: PictureCodec;
   /** Packs what the format packs; as the platform does where nothing is said. */
   packer?: Packer;
+  /** Where files grow; in memory where nothing is said. */
+  spool?: Spool;
   /** What pictures are made as where they are made anew; PNG where nothing is said. */
   pictureKind?: PictureKind;
   /** Unit that the numbers of the scene are in; the first of the writer's where nothing is said. */
@@ -46,11 +50,27 @@ export interface FileWay {
 }
 
 /** A file of a delivery. */
-export interface WrittenFile {
-  /** Where it lies in the delivery, with its ending: `hall.glb`, `textures/oak.png`. The first is what a receiving tool opens. */
-  name: string;
-  mime: string;
-  bytes: Uint8Array;
+export class WrittenFile {
+  readonly content: Content;
+
+  /** @param name where it lies in the delivery, with its ending: `hall.glb`, `textures/oak.png`. The first is what a receiving tool opens. */
+  constructor(
+    readonly name: string,
+    readonly mime: string,
+    content: Content | Uint8Array,
+  ) {
+    this.content = content instanceof Uint8Array ? new MemoryContent(content) : content;
+  }
+
+  /** All of it: read anew each time where it lies on a disk. */
+  get bytes(): Uint8Array<ArrayBuffer> {
+    return this.content.bytes();
+  }
+
+  /** The same in another place. */
+  at(name: string): WrittenFile {
+    return new WrittenFile(name, this.mime, this.content);
+  }
 }
 
 /** What a format makes of the tree. */

@@ -1,4 +1,5 @@
 /** Text of XML documents: elements as they are written one after the other, with what would end a value written otherwise. */
+import type { Content, Spool } from '../content.ts';
 import { Pieces } from './pieces.ts';
 
 /** Characters that XML 1.0 has no place for; lone halves of pairs are no characters at all. */
@@ -14,10 +15,11 @@ export function escaped(text: string): string {
 type Attributes = Readonly<Record<string, string | number | undefined>>;
 
 export class XmlText {
-  readonly pieces = new Pieces();
+  readonly pieces: Pieces;
   readonly #open: string[] = [];
 
-  constructor() {
+  constructor(spool?: Spool) {
+    this.pieces = new Pieces(spool);
     this.pieces.text('<?xml version="1.0" encoding="UTF-8"?>\n');
   }
 
@@ -58,8 +60,8 @@ export class XmlText {
     return this.pieces.text(`<${name}${written.join('')}`);
   }
 
-  bytes(): Uint8Array {
-    return this.pieces.bytes();
+  content(): Content {
+    return this.pieces.content();
   }
 }
 

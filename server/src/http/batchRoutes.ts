@@ -4,11 +4,13 @@ import { PrismError } from '@noble-prism/core/errors';
 import { targetsSchema } from '@noble-prism/core/transmit/targets/target';
 import type { BatchOrder } from '@noble-prism/wire/batch';
 import { createBatch, deleteBatch, findBatch, listBatches, sendAgain, stopBatch } from '../db/batches.ts';
+import { safeFileName } from '@noble-prism/core/transmit/fileNames';
 import { findTransmittal } from '../db/transmittals.ts';
-import { zipStream } from './download.ts';
-import type { Entry } from './download.ts';
+import type { ZippedFile } from '../services/zips.ts';
+import { download } from './download.ts';
 import { nameOf } from './names.ts';
-import type { Route, Services } from './route.ts';
+import type { Route } from './route.ts';
+import { zippedFiles } from './zippedFiles.ts';
 
 /** Most jobs of a batch. */
 const MOST_JOBS = 500;
@@ -87,35 +89,28 @@ export const BATCH_ROUTES: readonly Route[] = [
   {
     method: 'get',
     path: '/api/batches/:batch/file',
-    summary: 'Downloads the latest transmittal of every job as one zip, a folder for each',
-    answer: 'The bytes, as they are put together.',
-    handle: async (ctx, _body, services) => {
-      const { name, jobs } = await findBatch(services.db, ctx.params.batch);
-      const entries = await entriesOf(
-        jobs.flatMap(({ transmittal }) => transmittal ?? []),
-        services,
-      );
-      if (entries.length === 0) throw new PrismError('not-found', 'Nothing of this batch has been sent yet.');
-      if (entries.reduce((sum, { size = 0 }) => sum + size, 0) > LARGEST_ZIP)
+    summary: 'Downloads the latest transmittal of every job as one zip, a folder for each; ranges are answered',
+    answer: 'The bytes.',
+    handle: async (ctx, _body, { db, zips }) => {
+      const { name, jobs } = await findBatch(db, ctx.params.batch);
+      const sent = jobs.flatMap(({ transmittal }) => transmittal ?? []);
+      if (sent.length === 0) throw new PrismError('not-found', 'Nothing of this batch has been sent yet.');
+      const list = await Promise.all(sent.map((id) => findTransmittal(db, id)));
+      if (list.flatMap(({ files }) => files).reduce((sum, { bytes }) => sum + bytes, 0) > LARGEST_ZIP)
         throw new PrismError('too-large', 'All files together are more than a zip holds. Take them job by job, or from the folder of deliveries.'); // prettier-ignore
-      return zipStream(ctx, name, entries);
+      const zip = await zips.of(inFolders(list));
+      return download(ctx, { name: `${safeFileName(name)}.zip`, mime: 'application/zip', tag: zip.tag }, zip);
     },
   },
 ];
 
 /** Files of transmittals in folders of their own; two that are called the same are numbered. */
-async function entriesOf(transmittals: readonly string[], { db, blobs }: Services): Promise<Entry[]> {
+function inFolders(transmittals: readonly Parameters<typeof zippedFiles>[0][]): ZippedFile[] {
   const taken = new Set<string>();
-  const out: Entry[] = [];
-  for (const id of transmittals) {
-    const { name, files, manifest, report } = await findTransmittal(db, id);
-    let folder = name;
-    for (let n = 2; taken.has(folder.toLowerCase()); n++) folder = `${name}_${n}`;
+  return transmittals.flatMap((sent) => {
+    let folder = sent.name;
+    for (let n = 2; taken.has(folder.toLowerCase()); n++) folder = `${sent.name}_${n}`;
     taken.add(folder.toLowerCase());
-    const entry = (file: string, blob: string, size?: number): Entry => ({ name: `${folder}/${file}`, bytes: () => blobs.get(blob), ...(size === undefined ? {} : { size }) }); // prettier-ignore
-    out.push(...files.map((file) => entry(file.name, file.blob, file.bytes)));
-    out.push(entry(`${name}.manifest.json`, manifest));
-    if (report) out.push(entry(`${name}.report.html`, report));
-  }
-  return out;
+    return zippedFiles(sent, `${folder}/`);
+  });
 }

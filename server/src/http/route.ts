@@ -1,15 +1,17 @@
 /** Routes as data: one list makes both the router and the OpenAPI description. */
 import type { RouterContext } from '@koa/router';
 import type { AnySchema, SchemaDescription } from 'yup';
-import type { BlobStore } from '@noble-prism/core/surroundings';
+import type { BlobFolder } from '@noble-prism/node/blobFolder';
 import type { Config } from '../config.ts';
 import type { Db } from '../db/connect.ts';
+import type { Zips } from '../services/zips.ts';
 import type { Sweeper } from '../sweep/sweeper.ts';
 import type { EventHub } from './hub.ts';
 
 export interface Services {
   db: Db;
-  blobs: BlobStore;
+  blobs: BlobFolder;
+  zips: Zips;
   config: Config;
   hub: EventHub;
   sweeper: Sweeper;

@@ -7,7 +7,8 @@ import { findJob } from '../db/jobs.ts';
 import { enqueue } from '../db/tasks.ts';
 import { deleteTransmittal, findTransmittal } from '../db/transmittals.ts';
 import type { TransmitOrder } from '@noble-prism/wire/job';
-import { download, zipOf } from './download.ts';
+import { download } from './download.ts';
+import { zippedFiles } from './zippedFiles.ts';
 import { nameOf } from './names.ts';
 import type { Route } from './route.ts';
 import { changed } from './jobState.ts';
@@ -52,16 +53,13 @@ export const TRANSMITTAL_ROUTES: readonly Route[] = [
     summary:
       'Downloads a transmittal: its file, or a zip of all with the manifest where it has several; ranges are answered',
     answer: 'The bytes.',
-    handle: async (ctx, _body, { db, blobs }) => {
-      const { id, name, files, manifest, report } = await findTransmittal(db, ctx.params.transmittal);
-      const [only, ...others] = files;
+    handle: async (ctx, _body, { db, blobs, zips }) => {
+      const sent = await findTransmittal(db, ctx.params.transmittal);
+      const [only, ...others] = sent.files;
       if (others.length === 0)
-        return download(ctx, { name: only.name, mime: only.mime, tag: only.blob }, await blobs.get(only.blob));
-      const entries: Record<string, Uint8Array> = {};
-      for (const file of files) entries[file.name] = await blobs.get(file.blob);
-      entries[`${name}.manifest.json`] = await blobs.get(manifest);
-      if (report) entries[`${name}.report.html`] = await blobs.get(report);
-      return download(ctx, { name: `${name}.zip`, mime: 'application/zip', tag: id }, await zipOf(entries));
+        return download(ctx, { name: only.name, mime: only.mime, tag: only.blob }, await blobs.fileOf(only.blob));
+      const zip = await zips.of(zippedFiles(sent));
+      return download(ctx, { name: `${sent.name}.zip`, mime: 'application/zip', tag: zip.tag }, zip);
     },
   },
   {
@@ -74,7 +72,7 @@ export const TRANSMITTAL_ROUTES: readonly Route[] = [
       const file = files[Number(ctx.params.number)];
       if (!file) throw new PrismError('not-found', 'There is no such file in this transmittal.');
       const name = file.name.split('/').at(-1) ?? file.name;
-      return download(ctx, { name, mime: file.mime, tag: file.blob }, await blobs.get(file.blob));
+      return download(ctx, { name, mime: file.mime, tag: file.blob }, await blobs.fileOf(file.blob));
     },
   },
   {
@@ -85,7 +83,7 @@ export const TRANSMITTAL_ROUTES: readonly Route[] = [
     handle: async (ctx, _body, { db, blobs }) => {
       const { name, manifest } = await findTransmittal(db, ctx.params.transmittal);
       const about = { name: `${name}.manifest.json`, mime: 'application/json', tag: manifest };
-      return download(ctx, about, await blobs.get(manifest));
+      return download(ctx, about, await blobs.fileOf(manifest));
     },
   },
   {
@@ -96,7 +94,7 @@ export const TRANSMITTAL_ROUTES: readonly Route[] = [
     handle: async (ctx, _body, { db, blobs }) => {
       const { name, report } = await findTransmittal(db, ctx.params.transmittal);
       if (!report) throw new PrismError('not-found', 'This transmittal was made before there were reports.');
-      return download(ctx, { name: `${name}.report.html`, mime: 'text/html', tag: report }, await blobs.get(report));
+      return download(ctx, { name: `${name}.report.html`, mime: 'text/html', tag: report }, await blobs.fileOf(report));
     },
   },
 ];

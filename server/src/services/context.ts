@@ -10,4 +10,6 @@ export interface WorkContext {
   scenes: SceneMemo;
   /** Folder of deliveries that are wanted as plain files. */
   deliveries: string;
+  /** Folder in which files grow that are not whole yet. */
+  unfinished: string;
 }

@@ -59,7 +59,7 @@ async function jobWith(name: string, steps: Step[]): Promise<{ job: string; scen
 const idle: Workbench = { width: 1, run: () => Promise.reject(new Error('No heavy work is expected.')) };
 const service = (signal = new AbortController().signal) =>
   new EvaluationService(
-    { db, blobs, workbench: idle, scenes: new SceneMemo(), deliveries: '/nowhere' },
+    { db, blobs, workbench: idle, scenes: new SceneMemo(), deliveries: '/nowhere', unfinished: '/nowhere' },
     () => {},
     signal,
   );

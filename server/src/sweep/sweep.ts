@@ -26,6 +26,8 @@ const DAY = 24 * 3600_000;
 export async function sweep(db: Db, blobs: BlobStore, dataDir: string, age = DAY): Promise<SweepResult> {
   const before = Date.now() - age;
   const uploads = await sweepFiles(join(dataDir, 'uploads'), before);
+  // Made again where they are wanted again.
+  const zips = await sweepFiles(join(dataDir, 'zips'), before);
   const orphans = await sql<{ id: string }>`
     delete from sources s
     where s.received_at < ${new Date(before)} and s.state <> 'reading'
@@ -58,7 +60,7 @@ export async function sweep(db: Db, blobs: BlobStore, dataDir: string, age = DAY
   const { files, bytes, freed } = await sweepBlobs(join(dataDir, 'blobs'), (hash) => named.has(hash), before);
   return {
     used: { files, bytes },
-    freed: { files: freed.files + uploads.files, bytes: freed.bytes + uploads.bytes },
+    freed: { files: freed.files + uploads.files + zips.files, bytes: freed.bytes + uploads.bytes + zips.bytes },
     results: forgotten,
     sources: orphans.rows.length,
   };

@@ -17,6 +17,7 @@ const context = {
   workbench: new ThreadWorkbench(),
   scenes: new SceneMemo(),
   deliveries: config.deliveries,
+  unfinished: join(config.dataDir, 'unfinished'),
 };
 if (process.env.WARM) void context.workbench.warm().catch(() => {});
 

@@ -9,7 +9,7 @@ import type { Texture } from '../../scene/types.ts';
 import { checkSteps } from '../../steps/kinds.ts';
 import { boxMesh } from '../../testing/meshes.ts';
 import { sceneWith } from '../../testing/scenes.ts';
-import { writeGlb } from '../../write/gltf/files.ts';
+import { glbBytes } from '../../testing/glbBytes.ts';
 import { picturesOf } from '../made/pictures.ts';
 import type { MadePicture } from '../made/pictures.ts';
 import { RECIPES } from '../made/recipes.ts';
@@ -148,7 +148,7 @@ it('is one file that glTF’s validator has nothing to say against, with the pic
     memorySurroundings({ blobs: blobs as MemoryBlobs }),
   );
   expect(reports[0]).toMatchObject({ pending: 0, problems: [] });
-  const file = await writeGlb(after, blobs, 'library');
+  const file = await glbBytes(after, blobs, 'library');
   const { issues, info } = await validateBytes(file);
   // Tangents are made by whoever draws, as glTF says (2.0, 3.7.2.1: MikkTSpace).
   const other = issues.messages.filter(

@@ -25,7 +25,7 @@ import type { GLTF, GLTFParser } from 'three/addons/loaders/GLTFLoader.js';
 import { composed, multiply, IDENTITY } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import { STANDARD_IOR } from '../../scene/types.ts';
-import type { WrittenFile } from '../../write/writer.ts';
+import { WrittenFile } from '../../write/writer.ts';
 import { dracoLoader } from './draco.ts';
 import type { FoundBody, FoundGeometry, FoundMaterial, FoundPicture, FoundRow, PictureSlot } from '../found.ts';
 import type { Movement } from '../movements.ts';
@@ -95,8 +95,12 @@ export async function openGlbBeside([file, ...beside]: readonly WrittenFile[]): 
   const head = view.getUint32(12, true);
   const json = JSON.parse(new TextDecoder().decode(bytes.subarray(20, 20 + head))) as GltfText;
   if (json.buffers?.[0]) json.buffers[0].uri = OWN_PART;
-  const own = { ...file, name: OWN_PART, bytes: bytes.subarray(28 + head) };
-  return openGltf([{ ...file, bytes: new TextEncoder().encode(JSON.stringify(json)) }, own, ...beside]);
+  const own = new WrittenFile(OWN_PART, file.mime, bytes.subarray(28 + head));
+  return openGltf([
+    new WrittenFile(file.name, file.mime, new TextEncoder().encode(JSON.stringify(json))),
+    own,
+    ...beside,
+  ]);
 }
 
 /** Stands for the numbers of a binary file; no file can be called so. */

@@ -2,6 +2,7 @@
  * Writes a scene as COLLADA 1.4.1 (ISO/PAS 17506): nodes with their places as matrices, shared geometry, materials of the common profile
  * with pictures beside the file, cameras, lights, and a clip for each movement.
  */
+import type { Content, Spool } from '../../content.ts';
 import { unpackMesh } from '../../mesh/mesh.ts';
 import { placedMesh } from '../../mesh/placed.ts';
 import { factsOf } from '../../scene/facts.ts';
@@ -14,7 +15,8 @@ import { LENGTH_UNITS } from '../../units.ts';
 import { PictureFiles } from '../pictureFiles.ts';
 import { walkRows } from '../walk.ts';
 import { XmlIds, XmlText } from '../xml.ts';
-import type { FileUnit, WriteOptions, Writer, WrittenFile } from '../writer.ts';
+import { WrittenFile } from '../writer.ts';
+import type { FileUnit, WriteOptions, Writer } from '../writer.ts';
 import { writeAnimations } from './animations.ts';
 import { slotsOf, symbolOf, writeGeometry } from './geometry.ts';
 import { ColladaMaterials } from './materials.ts';
@@ -56,19 +58,19 @@ async function writeCollada(
   scene: Scene,
   blobs: BlobStore,
   name: string,
-  { title = name, unit = 'm', up = 'y', pictures }: WriteOptions = {},
+  { title = name, unit = 'm', up = 'y', pictures, spool }: WriteOptions = {},
 ): Promise<WrittenFile[]> {
   const files = new PictureFiles(scene, blobs, { codec: pictures });
-  const document = new ColladaText(scene, blobs, files);
-  const bytes = await document.write(title, unit, up);
-  return [{ name: `${name}.dae`, mime: 'model/vnd.collada+xml', bytes }, ...files.files];
+  const document = new ColladaText(scene, blobs, files, spool);
+  const content = await document.write(title, unit, up);
+  return [new WrittenFile(`${name}.dae`, 'model/vnd.collada+xml', content), ...files.files];
 }
 
 /** The same content is the same file: no time of making stands in it. */
 const STAMP = '1980-01-01T00:00:00Z';
 
 class ColladaText {
-  readonly #xml = new XmlText();
+  readonly #xml: XmlText;
   readonly #ids = new XmlIds();
   readonly #materials: ColladaMaterials;
   /** Ids of geometries, by mesh and offset. */
@@ -80,11 +82,13 @@ class ColladaText {
     readonly scene: Scene,
     readonly blobs: BlobStore,
     files: PictureFiles,
+    spool?: Spool,
   ) {
+    this.#xml = new XmlText(spool);
     this.#materials = new ColladaMaterials(this.#xml, scene, files, this.#ids);
   }
 
-  async write(title: string, unit: FileUnit, up: 'y' | 'z'): Promise<Uint8Array> {
+  async write(title: string, unit: FileUnit, up: 'y' | 'z'): Promise<Content> {
     const { scene } = this;
     const xml = this.#xml;
     const nodes = [...factsOf(scene).order].map((row) => scene.nodes.row(row));
@@ -109,7 +113,7 @@ class ColladaText {
     );
     xml.end().end();
     xml.within('scene', {}, () => xml.leaf('instance_visual_scene', { url: `#${id}` })).end();
-    return xml.bytes();
+    return xml.content();
   }
 
   #writeOptics(nodes: readonly SceneNode[]): void {

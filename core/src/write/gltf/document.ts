@@ -2,10 +2,10 @@
  * A scene as a document of glTF: names, hierarchy, pivots and shared geometry are kept, parts that show the same mesh refer to the same
  * accessors.
  */
-import type { Accessor, Buffer, Document, Mesh as GltfMesh } from '@gltf-transform/core';
+import type { Buffer, Document, Mesh as GltfMesh } from '@gltf-transform/core';
+import { memorySpool } from '../../content.ts';
 import { unpackMesh } from '../../mesh/mesh.ts';
 import { placedMesh } from '../../mesh/placed.ts';
-import type { PlacedMesh } from '../../mesh/placed.ts';
 import { factsOf } from '../../scene/facts.ts';
 import { IDENTITY } from '../../scene/matrix.ts';
 import { materialOfSlot } from '../../scene/takeoff.ts';
@@ -15,14 +15,17 @@ import { geometryKey } from '../assets.ts';
 import type { WriteOptions } from '../writer.ts';
 import { GltfAnimations } from './animations.ts';
 import { pack } from './compress.ts';
+import { keptGeometry, TRIANGLES, writeGeometry } from './geometry.ts';
+import type { Geometry } from './geometry.ts';
 import { GltfMaterials } from './materials.ts';
 import { instanceLists, putList } from './instances.ts';
 import type { Instance } from './instances.ts';
 import { GltfNodes } from './nodes.ts';
+import { StreamedGeometry } from './streamed.ts';
 import { GltfVariants } from './variants.ts';
 
 /**
- * The document, what writes it, and the buffer of all that is not geometry.
+ * The document, what writes it, the buffer of all that is not geometry, and the geometry where that is not kept in the document.
  * @param bufferOf the buffer that the geometry of a part goes into; one for all where nothing is said
  */
 export async function documentOf(
@@ -33,7 +36,8 @@ export async function documentOf(
   bufferOf?: (document: Document, node: SceneNode) => Buffer,
 ) {
   // Loaded when something is written: the list of writers is also shown in the browser, which writes nothing.
-  const { Document, WebIO } = await import('@gltf-transform/core');
+  const library = await import('@gltf-transform/core');
+  const { Document, WebIO } = library;
   const extensions = await import('@gltf-transform/extensions');
   const document = new Document();
   document.getRoot().getAsset().generator = 'Noble Prism';
@@ -41,14 +45,9 @@ export async function documentOf(
   document.getRoot().setDefaultScene(document.createScene(options.title ?? name));
   const materials = new GltfMaterials(document, scene, blobs, extensions, options);
   const variants = new GltfVariants(document, extensions, materials);
-  const maker =
-    (into: Buffer): MakeAccessor =>
-    (array, type) =>
-      document
-        .createAccessor()
-        .setArray(array as never)
-        .setType(type)
-        .setBuffer(into);
+  const { compression, spool = memorySpool } = options;
+  // What is packed, or refers to other files, is kept until it is written.
+  const streamed = compression || bufferOf ? undefined : new StreamedGeometry(document, buffer, spool, library);
 
   // (1) Geometry once per mesh and pivot, meshes once per geometry and lists of materials.
   const geometries = new Map<string, Geometry>();
@@ -57,7 +56,7 @@ export async function documentOf(
     const shape = geometryKey(node);
     let geometry = geometries.get(shape);
     if (!geometry) {
-      const make = maker(bufferOf?.(document, node) ?? buffer);
+      const make = streamed ?? keptGeometry(document, bufferOf?.(document, node) ?? buffer);
       geometry = writeGeometry(placedMesh(unpackMesh(await blobs.get(hash)), node.offset ?? IDENTITY), make);
       geometries.set(shape, geometry);
     }
@@ -112,10 +111,9 @@ export async function documentOf(
       return out;
     }
   }
-  const io = new NodesIO().registerExtensions(extensions.ALL_EXTENSIONS);
-  const { compression } = options;
+  const io = new NodesIO().registerExtensions([...extensions.ALL_EXTENSIONS, ...(streamed ? [streamed.extension as never] : [])]); // prettier-ignore
   if (compression) io.registerDependencies(await pack(document, extensions, compression));
-  return { document, io, buffer };
+  return { document, io, buffer, streamed };
 }
 
 const NO_LISTS: ReturnType<typeof instanceLists> = { lists: new Map(), others: new Set() };
@@ -129,40 +127,6 @@ function dataOf({ key, layer, occurrence, class: own, properties }: SceneNode) {
     ...(own ? { class: own } : {}),
     ...(properties ? { properties } : {}),
   };
-}
-
-const POINTS = 0;
-const LINES = 1;
-const TRIANGLES = 4;
-
-interface Geometry {
-  attributes: [semantic: string, accessor: Accessor][];
-  primitives: { slot: number; mode: typeof POINTS | typeof LINES | typeof TRIANGLES; indices?: Accessor }[];
-}
-
-type MakeAccessor = (
-  array: Float32Array | Uint16Array | Uint32Array,
-  type: 'VEC2' | 'VEC3' | 'VEC4' | 'SCALAR',
-) => Accessor;
-
-/** Triangles per slot; points or lines for a part that has nothing else. */
-function writeGeometry(mesh: PlacedMesh, make: MakeAccessor): Geometry {
-  const points = (values: Float32Array | Float64Array) =>
-    make(values instanceof Float32Array ? values : Float32Array.from(values), 'VEC3');
-  if (mesh.positions.length === 0)
-    return { attributes: [['POSITION', points(mesh.edges)]], primitives: [{ slot: 0, mode: LINES }] };
-  const attributes: Geometry['attributes'] = [['POSITION', points(mesh.positions)]];
-  if (mesh.indices.length > 0) attributes.push(['NORMAL', make(mesh.normals, 'VEC3')]);
-  mesh.uvs?.forEach((set, i) => attributes.push([`TEXCOORD_${i}`, make(set, 'VEC2')]));
-  if (mesh.colours) attributes.push(['COLOR_0', make(mesh.colours, 'VEC4')]);
-  if (mesh.indices.length === 0) return { attributes, primitives: [{ slot: 0, mode: POINTS }] };
-  const small = mesh.positions.length / 3 <= 65535;
-  const primitives = mesh.groups.map(({ slot, start, count }) => {
-    const part = mesh.indices.subarray(start, start + count);
-    const indices = make(small ? Uint16Array.from(part) : part.slice(), 'SCALAR');
-    return { slot, mode: TRIANGLES, indices } as const;
-  });
-  return { attributes, primitives };
 }
 
 type Extensions = typeof import('@gltf-transform/extensions');

@@ -21,7 +21,7 @@ import { ballMesh, boxMesh, moved } from '../../testing/meshes.ts';
 import { randomNumbers } from '../../testing/random.ts';
 import { sceneWith } from '../../testing/scenes.ts';
 import type { PartSpec } from '../../testing/scenes.ts';
-import { writeGlb } from './files.ts';
+import { glbBytes } from '../../testing/glbBytes.ts';
 import { SceneEditor } from '../../scene/editor.ts';
 import type { Scene } from '../../scene/types.ts';
 import { factsOf } from '../../scene/facts.ts';
@@ -73,13 +73,13 @@ function load(bytes: Uint8Array): Promise<Group> {
 describe('binary glTF', () => {
   it('has no error and no warning by the Khronos validator', async () => {
     const { scene, blobs } = await demo();
-    const { issues } = await validateBytes(await writeGlb(scene, blobs, 'demo'));
+    const { issues } = await validateBytes(await glbBytes(scene, blobs, 'demo'));
     expect(issues.messages).toEqual([]);
   });
 
   it('is read by another reader with the same parts, hierarchy, triangles and sizes', async () => {
     const { scene, blobs } = await demo();
-    const group = await load(await writeGlb(scene, blobs, 'demo'));
+    const group = await load(await glbBytes(scene, blobs, 'demo'));
     const root = group.children[0];
     expect(root.userData.name ?? root.name).toContain('Unit');
     expect(root.children.map((child) => child.userData.key)).toEqual([...scene.nodes].slice(1).map((node) => node.key));
@@ -109,7 +109,7 @@ describe('binary glTF', () => {
           ? { name: 'Group', children: Array.from({ length: 1 + pick(4) }, () => branch(depth - 1)) }
           : { name: 'Part', mesh: shapes[pick(4)], materials: [colours[pick(3)], colours[pick(3)]] };
       const { scene, blobs } = await sceneWith(Array.from({ length: 6 }, () => branch(4)));
-      const document = await new WebIO().readBinary(await writeGlb(scene, blobs, 'random'));
+      const document = await new WebIO().readBinary(await glbBytes(scene, blobs, 'random'));
       const { meshes, materials } = inspect(document);
       const figures = takeOff(scene);
       const drawn = meshes.properties.reduce((sum, { glPrimitives, instances }) => sum + glPrimitives * instances, 0);
@@ -128,19 +128,19 @@ describe('binary glTF', () => {
 
   it('stores shared geometry once, with a material for each placement', async () => {
     const { scene, blobs } = await demo();
-    const group = await load(await writeGlb(scene, blobs, 'demo'));
+    const group = await load(await glbBytes(scene, blobs, 'demo'));
     const [a, b] = group.children[0].children as Mesh[];
     expect(a.geometry.getAttribute('position').array.buffer).toBe(b.geometry.getAttribute('position').array.buffer);
     expect((a.material as MeshStandardMaterial).name).toBe('Stainless steel, brushed');
     expect((b.material as MeshPhysicalMaterial).transmission).toBeCloseTo(0.94, 6);
-    const one = await writeGlb(without(scene, '/Unit “A” / Ø80/Bolt#2'), blobs, 'x');
-    const both = await writeGlb(scene, blobs, 'x');
+    const one = await glbBytes(without(scene, '/Unit “A” / Ø80/Bolt#2'), blobs, 'x');
+    const both = await glbBytes(scene, blobs, 'x');
     expect(both.length - one.length).toBeLessThan(1500);
   });
 
   it('puts the pivot of a part at the origin of its node', async () => {
     const { scene, blobs } = await demo();
-    const group = await load(await writeGlb(scene, blobs, 'demo'));
+    const group = await load(await glbBytes(scene, blobs, 'demo'));
     group.updateMatrixWorld(true);
     const part = group.children[0].children[2];
     const box = new Box3();
@@ -165,7 +165,7 @@ describe('places in the file', () => {
         materials: ['lib:rubber'],
       },
     ]);
-    const group = await load(await writeGlb(scene, blobs, 'x'));
+    const group = await load(await glbBytes(scene, blobs, 'x'));
     expect(group.children[0].position.toArray()).toEqual([4e-6, -2e-6, 0]);
   });
 });
@@ -173,7 +173,7 @@ describe('places in the file', () => {
 describe('the read-back', () => {
   it('holds for what was written', async () => {
     const { scene, blobs } = await demo();
-    const result = await readBackGlb(await writeGlb(scene, blobs, 'demo'), scene, blobs);
+    const result = await readBackGlb(await glbBytes(scene, blobs, 'demo'), scene, blobs);
     expect(result.checks.filter((check) => !check.holds)).toEqual([]);
     expect(result).toMatchObject({ holds: true, differences: [] });
   });
@@ -189,7 +189,7 @@ describe('the read-back', () => {
     const edit = new SceneEditor(scene);
     spoil(edit);
     const other = edit.finish().scene;
-    const result = await readBackGlb(await writeGlb(other, blobs, 'demo'), scene, blobs);
+    const result = await readBackGlb(await glbBytes(other, blobs, 'demo'), scene, blobs);
     expect(result.holds).toBe(false);
     expect(result.differences.join()).toMatch(words);
   });
@@ -210,10 +210,10 @@ describe('the read-back of materials', () => {
     const materials = structuredClone(scene.materials);
     Object.assign(materials['lib:stainless'], { [key]: value });
     const other = { ...scene, materials };
-    const result = await readBackGlb(await writeGlb(scene, blobs, 'x'), other, blobs);
+    const result = await readBackGlb(await glbBytes(scene, blobs, 'x'), other, blobs);
     expect(result.holds).toBe(false);
     expect(result.differences.join()).toMatch(words);
-    expect((await readBackGlb(await writeGlb(other, blobs, 'x'), other, blobs)).differences).toEqual([]);
+    expect((await readBackGlb(await glbBytes(other, blobs, 'x'), other, blobs)).differences).toEqual([]);
   });
 });
 
@@ -239,11 +239,11 @@ describe('the read-back of geometry', () => {
     const cube = withUvs(boxMesh(0.2, 0.2, 0.2));
     const sent = await sceneWith([{ name: 'Cube', mesh: cube, materials: ['lib:rubber'] }]);
     const written = await sceneWith([{ name: 'Cube', mesh: spoil(cube), materials: ['lib:rubber'] }]);
-    const file = await writeGlb(written.scene, written.blobs, 'x');
+    const file = await glbBytes(written.scene, written.blobs, 'x');
     const result = await readBackGlb(file, sent.scene, sent.blobs);
     expect(result.holds).toBe(false);
     expect(result.differences.join()).toMatch(words);
-    const own = await readBackGlb(await writeGlb(sent.scene, sent.blobs, 'x'), sent.scene, sent.blobs);
+    const own = await readBackGlb(await glbBytes(sent.scene, sent.blobs, 'x'), sent.scene, sent.blobs);
     expect(own).toMatchObject({ holds: true, differences: [] });
     expect(own.checks.map(({ what }) => what)).toEqual(
       expect.arrayContaining(['Positions, corner by corner', 'Normals, corner by corner', 'UVs and colours']),

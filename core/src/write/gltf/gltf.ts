@@ -33,9 +33,7 @@ export const glbWriter: Writer = {
   title: 'Binary glTF 2.0',
   ending: 'glb',
   write: async (scene, blobs, name, options) =>
-    options?.modular
-      ? writeModules(scene, blobs, name, options, true)
-      : [{ name: `${name}.glb`, mime: 'model/gltf-binary', bytes: await writeGlb(scene, blobs, name, options) }],
+    options?.modular ? writeModules(scene, blobs, name, options, true) : writeGlb(scene, blobs, name, options),
   // Loaded when something is read back, as it is heavy.
   rows: async (files) => {
     const { openGlb, openGlbBeside, openGltf } = await import('../../transmit/read/gltf.ts');

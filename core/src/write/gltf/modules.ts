@@ -3,9 +3,10 @@
  * that places them. The text holds no geometry: its buffers and pictures are the files in those folders (glTF 2.0, 3.6.1 and 5.18), so
  * that every reader of glTF opens it, and an asset that is replaced in its folder by one of the same layout is replaced wherever it stands.
  */
-import type { Document } from '@gltf-transform/core';
+import type { Document, GLTF } from '@gltf-transform/core';
 import { unpackMesh } from '../../mesh/mesh.ts';
 import { placedMesh } from '../../mesh/placed.ts';
+import { hashContent } from '../../content.ts';
 import { hashBytes } from '../../scene/hash.ts';
 import { IDENTITY } from '../../scene/matrix.ts';
 import { materialOfSlot } from '../../scene/takeoff.ts';
@@ -17,12 +18,11 @@ import type { Scene } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
 import { ASSETS, assetsOf, geometryKey } from '../assets.ts';
 import type { Asset } from '../assets.ts';
-import type { WriteOptions, WrittenFile } from '../writer.ts';
+import { WrittenFile } from '../writer.ts';
+import type { WriteOptions } from '../writer.ts';
 import { documentOf } from './document.ts';
-import { writeGltf } from './files.ts';
-
-const TEXT = 'model/gltf+json';
-const BYTES = 'application/octet-stream';
+import { BIN_TYPE, GLB_TYPE, GLTF_TYPE, writeGltf } from './files.ts';
+import { glbOf } from './glb.ts';
 
 /** @param binary assets are binary files, each with its numbers in it. @returns the scene, then the files of the assets */
 export async function writeModules(
@@ -40,19 +40,19 @@ export async function writeModules(
     const [text, ...rest] = await writeGltf(asset.scene, blobs, asset.name, { ...options, title: asset.node.name });
     const bin = rest.find((file) => file.name === `${asset.name}.bin`) as WrittenFile;
     const others = rest.filter((file) => file !== bin);
-    const files = binary ? [...glbOf(asset.name, text, bin), ...others] : [text, bin, ...others];
+    const files = binary ? [...binaryOf(asset.name, text, bin), ...others] : [text, bin, ...others];
     const there = binary ? files[0] : bin;
     const key = geometryKey(asset.node);
     // What several assets share lies in each of them; the scene takes it from the first.
-    if (!numbers.has(key)) numbers.set(key, { path: `${folder}${there.name}`, length: there.bytes.length, bytes: bin.bytes, at: there.bytes.length - bin.bytes.length }); // prettier-ignore
-    for (const { name: path, bytes } of others) {
-      const hash = hashBytes(bytes);
+    if (!numbers.has(key)) numbers.set(key, { path: `${folder}${there.name}`, length: there.content.length, bytes: bin.bytes, at: there.content.length - bin.content.length }); // prettier-ignore
+    for (const { name: path, content } of others) {
+      const hash = hashContent(content);
       if (!pictures.has(hash)) pictures.set(hash, `${folder}${path}`);
     }
-    beside.push(...[...files, ...(await picture(asset, blobs, options))].map((file) => ({ ...file, name: folder + file.name }))); // prettier-ignore
+    beside.push(...[...files, ...(await picture(asset, blobs, options))].map((file) => file.at(folder + file.name))); // prettier-ignore
   }
   const { json, own } = await placing(scene, blobs, name, options, numbers, pictures);
-  return [{ name: `${name}.gltf`, mime: TEXT, bytes: new TextEncoder().encode(JSON.stringify(json)) }, ...own, ...beside];
+  return [new WrittenFile(`${name}.gltf`, GLTF_TYPE, new TextEncoder().encode(JSON.stringify(json))), ...own, ...beside];
 } // prettier-ignore
 
 /** The numbers of a geometry: the file that holds them, how long it is, and where in it they begin. */
@@ -92,7 +92,7 @@ async function placing(scene: Scene, blobs: BlobStore, name: string, options: Wr
   }
   for (const view of json.bufferViews ?? []) view.byteOffset = (view.byteOffset ?? 0) + (shifts.get(view.buffer) ?? 0);
   const bytes = resources[`${name}.bin`] as Uint8Array | undefined;
-  return { json, own: bytes?.length ? [{ name: `${name}.bin`, mime: BYTES, bytes }] : [] };
+  return { json, own: bytes?.length ? [new WrittenFile(`${name}.bin`, BIN_TYPE, bytes)] : [] };
 } // prettier-ignore
 
 /** Materials in the mean colour of their picture, where they have one that can be opened. */
@@ -102,23 +102,12 @@ async function picture({ scene, node }: Asset, blobs: BlobStore, { pictures }: W
   const colours = new Map<number, Colour>();
   for (const { slot } of mesh.groups) colours.set(slot, await seenColour(scene, materialOfSlot(node, slot), blobs, pictures)); // prettier-ignore
   const drawn = thumbnail(mesh, { colourOf: (slot) => colours.get(slot) ?? NO_MATERIAL.baseColor });
-  return [{ name: 'thumbnail.png', mime: 'image/png', bytes: await pictures.encode(drawn) }];
+  return [new WrittenFile('thumbnail.png', 'image/png', await pictures.encode(drawn))];
 }
 
-const [GLTF, JSON_CHUNK, BIN_CHUNK] = [0x46546c67, 0x4e4f534a, 0x004e4942];
-
-/** A text and its numbers as one binary file (glTF 2.0, 4.4); pictures stay beside it. The numbers are its end. */
-function glbOf(name: string, text: WrittenFile, bin: WrittenFile): WrittenFile[] {
-  const json = JSON.parse(new TextDecoder().decode(text.bytes)) as { buffers: { uri?: string }[] };
-  for (const buffer of json.buffers) delete buffer.uri;
-  const head = new TextEncoder().encode(JSON.stringify(json));
-  const padded = Math.ceil(head.length / 4) * 4;
-  const out = new Uint8Array(28 + padded + bin.bytes.length).fill(32, 20, 20 + padded);
-  const view = new DataView(out.buffer);
-  [GLTF, 2, out.length, padded, JSON_CHUNK].forEach((value, i) => view.setUint32(i * 4, value, true));
-  out.set(head, 20);
-  view.setUint32(20 + padded, bin.bytes.length, true);
-  view.setUint32(24 + padded, BIN_CHUNK, true);
-  out.set(bin.bytes, 28 + padded);
-  return [{ name: `${name}.glb`, mime: 'model/gltf-binary', bytes: out }];
+/** A text and its numbers as one binary file; pictures stay beside it. The numbers are its end. */
+function binaryOf(name: string, text: WrittenFile, bin: WrittenFile): WrittenFile[] {
+  const json = JSON.parse(new TextDecoder().decode(text.bytes)) as GLTF.IGLTF;
+  for (const buffer of json.buffers ?? []) delete buffer.uri;
+  return [new WrittenFile(`${name}.glb`, GLB_TYPE, glbOf(json, [bin.content]))];
 }

@@ -9,7 +9,7 @@ import type { CameraInfo } from '../../scene/types.ts';
 import { fileOf, modelOf, readAll } from '../../testing/reading.ts';
 import type { ReadFile } from '../../testing/reading.ts';
 import { readBackGlb } from '../../testing/readBack.ts';
-import { writeGlb } from './files.ts';
+import { glbBytes } from '../../testing/glbBytes.ts';
 import { plainNode } from '../../scene/nodes.ts';
 import { nodeTable } from '../../scene/nodeWriter.ts';
 
@@ -22,7 +22,7 @@ const LAMP =
 const MTL = 'newmtl shade\nmap_Kd -s 2 3 1 shade.png\nKe 2 2 1\nnewmtl glass\nd 0.3\nmap_Kd missing.png\n';
 
 async function through(read: ReadFile) {
-  const bytes = await writeGlb(read.scene, read.blobs, 'x', { pictures: nodePictures });
+  const bytes = await glbBytes(read.scene, read.blobs, 'x', { pictures: nodePictures });
   const { issues } = await validateBytes(bytes);
   expect(issues).toMatchObject({ numErrors: 0, numWarnings: 0 });
   const readBack = await readBackGlb(bytes, read.scene, read.blobs);
@@ -68,7 +68,7 @@ describe('glTF of what other formats bring', () => {
     const obj = `${LAMP}usemtl none\nf 1/1 3/3 2/2\n`;
     const read = await readAll(fileOf('lamp.obj', obj, files), { pictures: nodePictures });
     expect(read.scene.sources[0].warnings.map(({ code, where }) => [code, where])).toEqual(expect.arrayContaining([['picture-profile', 'p3.png'], ['bad-picture', 'text.png']])); // prettier-ignore
-    const bytes = await writeGlb(read.scene, read.blobs, 'x', { pictures: nodePictures });
+    const bytes = await glbBytes(read.scene, read.blobs, 'x', { pictures: nodePictures });
     const again = await readAll(fileOf('x.glb', bytes));
     const first = async (name: string, slot: 'baseColor' | 'metallicRoughness') => {
       const material = Object.values(again.scene.materials).find((one) => one.name === name);
@@ -111,7 +111,7 @@ describe('glTF of what other formats bring', () => {
     const board = (picture: string) =>
       readAll(fileOf('a.obj', obj, { 'a.mtl': 'newmtl m\nmap_Kd p.png\n', 'p.png': picture }));
     const [sent, other] = [await board('one picture'), await board('another one')];
-    const result = await readBackGlb(await writeGlb(other.scene, other.blobs, 'x'), sent.scene, sent.blobs);
+    const result = await readBackGlb(await glbBytes(other.scene, other.blobs, 'x'), sent.scene, sent.blobs);
     expect(result.differences).toEqual([' › Board: the picture p.png has other bytes']);
     expect(result.checks).toContainEqual({ what: 'Pictures', sent: '1', found: '0', holds: false });
   });
@@ -147,7 +147,7 @@ describe('glTF of what other formats bring', () => {
         ),
       ),
     };
-    const refused = await readBackGlb(await writeGlb(read.scene, read.blobs, 'x'), other, read.blobs);
+    const refused = await readBackGlb(await glbBytes(read.scene, read.blobs, 'x'), other, read.blobs);
     expect(refused.holds).toBe(false);
     expect(refused.differences.join()).toContain('camera 1.2000 rad became camera 0.9000 rad');
   });

@@ -2,6 +2,7 @@
  * Writes a scene as IFC (ISO 16739-1): z up. What came as IFC keeps identity, class, storey, properties and type, with its names, places
  * and materials as they are now; everything else stands as proxies and assemblies. Shapes are triangulated face sets.
  */
+import type { Content, Spool } from '../../content.ts';
 import { factsOf } from '../../scene/facts.ts';
 import { IDENTITY, invert, isIdentity, multiply } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
@@ -9,7 +10,8 @@ import type { Scene, SceneNode } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
 import { LENGTH_UNITS } from '../../units.ts';
 import { list, real, reals, StepFile, string } from '../step/text.ts';
-import type { FileUnit, WriteOptions, Writer, WrittenFile } from '../writer.ts';
+import { WrittenFile } from '../writer.ts';
+import type { FileUnit, WriteOptions, Writer } from '../writer.ts';
 import { Entities, SCHEMA_NAMES } from './entities.ts';
 import type { Entity, Schema } from './entities.ts';
 import { IfcShapes, LEAST_AREA } from './geometry.ts';
@@ -62,12 +64,12 @@ async function writeIfc(
   scene: Scene,
   blobs: BlobStore,
   name: string,
-  { title = name, unit = 'm' }: WriteOptions = {},
+  { title = name, unit = 'm', spool }: WriteOptions = {},
   schemas: readonly Schema[],
 ): Promise<WrittenFile[]> {
   const classes = new Set([...scene.nodes].flatMap((node) => (node.class ? [node.class] : [])));
-  const document = new IfcDocument(scene, title, unit, await Entities.for(classes, schemas));
-  return [{ name: `${name}.ifc`, mime: 'application/x-step', bytes: await document.write(blobs) }];
+  const document = new IfcDocument(scene, title, unit, await Entities.for(classes, schemas), spool);
+  return [new WrittenFile(`${name}.ifc`, 'application/x-step', await document.write(blobs))];
 }
 
 /** What a row is in the file. */
@@ -92,11 +94,12 @@ class IfcDocument {
     readonly title: string,
     readonly unit: FileUnit,
     readonly entities: Entities,
+    spool?: Spool,
   ) {
-    this.#file = new StepFile(title, SCHEMA_NAMES[entities.schema]);
+    this.#file = new StepFile(title, SCHEMA_NAMES[entities.schema], spool);
   }
 
-  async write(blobs: BlobStore): Promise<Uint8Array> {
+  async write(blobs: BlobStore): Promise<Content> {
     const { scene } = this;
     const file = this.#file;
     const facts = factsOf(scene);
@@ -131,7 +134,7 @@ class IfcDocument {
     for (const [whole, parts] of this.#parts) this.#relate('IFCRELAGGREGATES', whole, (id) => `#${id},${list(parts)}`);
     for (const [place, held] of this.#held) this.#relate('IFCRELCONTAINEDINSPATIALSTRUCTURE', place, (id) => `${list(held)},#${id}`); // prettier-ignore
     relations.finish();
-    return file.bytes();
+    return file.content();
   }
 
   /** Who made the file: older readers look for it in everything that has an identity. */

@@ -11,7 +11,8 @@ import type { BlobStore } from '../../surroundings.ts';
 import { bodiesOf } from '../bodies.ts';
 import { PictureFiles } from '../pictureFiles.ts';
 import { decimalsFor, NEWLINE, Pieces } from '../pieces.ts';
-import type { WriteOptions, Writer, WrittenFile } from '../writer.ts';
+import { WrittenFile } from '../writer.ts';
+import type { WriteOptions, Writer } from '../writer.ts';
 import { writeMtl } from './mtl.ts';
 
 export const objWriter: Writer = {
@@ -46,9 +47,9 @@ async function writeObj(
   scene: Scene,
   blobs: BlobStore,
   name: string,
-  { title = name, unit = 'm', up = 'y', pictures }: WriteOptions = {},
+  { title = name, unit = 'm', up = 'y', pictures, spool }: WriteOptions = {},
 ): Promise<WrittenFile[]> {
-  const text = new Pieces();
+  const text = new Pieces(spool);
   text.text(`# ${title.replace(/\s+/g, ' ')}\n# Noble Prism; unit ${unit}, ${up} up\nmtllib ${name}.mtl\n`);
   const writer = new ObjBodies(text, scene);
   for await (const { node, mesh } of bodiesOf(scene, blobs)) writer.write(node, mesh);
@@ -56,8 +57,8 @@ async function writeObj(
   const materials = [...writer.materials].map((id) => scene.materials[id] ?? NO_MATERIAL);
   const mtl = await writeMtl(materials, files);
   return [
-    { name: `${name}.obj`, mime: 'model/obj', bytes: text.bytes() },
-    { name: `${name}.mtl`, mime: 'model/mtl', bytes: mtl },
+    new WrittenFile(`${name}.obj`, 'model/obj', text.content()),
+    new WrittenFile(`${name}.mtl`, 'model/mtl', mtl),
     ...files.files,
   ];
 }

@@ -16,6 +16,7 @@ import { sentTo } from '../../testing/sent.ts';
 import { startKernel } from '../../testing/solids.ts';
 import { StepText } from '../../testing/stepText.ts';
 import { readBack } from '../../transmit/readback.ts';
+import { WrittenFile } from '../writer.ts';
 import { stepWriter } from './step.ts';
 import { real, string } from './text.ts';
 
@@ -100,7 +101,7 @@ describe('STEP', () => {
     expect(found.checks.find(({ what }) => what === 'Colours of faces')).toMatchObject({ sent: '2', found: '2' });
     // A file in which one place is another one does not hold.
     const moved = new TextEncoder().encode(written.replace("CARTESIAN_POINT('',(100.,", "CARTESIAN_POINT('',(101.,"));
-    const wrong = await readBack(stepWriter, [{ ...output.files[0], bytes: moved }], scene, blobs);
+    const wrong = await readBack(stepWriter, [new WrittenFile('unit.step', '', moved)], scene, blobs);
     expect(wrong.holds).toBe(false);
   });
 

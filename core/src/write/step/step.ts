@@ -2,6 +2,7 @@
  * Writes the exact solids of a scene as STEP (ISO 10303-214): the text as it was received, with the names, places, colours and layers as
  * they are now, and only the parts that are left. What is no exact solid has no place in it.
  */
+import type { Content, Spool } from '../../content.ts';
 import { PrismError } from '../../errors.ts';
 import { factsOf } from '../../scene/facts.ts';
 import { determinant, IDENTITY, multiply } from '../../scene/matrix.ts';
@@ -9,7 +10,8 @@ import type { Matrix } from '../../scene/matrix.ts';
 import type { Scene, SceneNode } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
 import { counted } from '../../units.ts';
-import type { WriteOptions, Writer, WrittenFile } from '../writer.ts';
+import { WrittenFile } from '../writer.ts';
+import type { WriteOptions, Writer } from '../writer.ts';
 import { contextOf, StepSolids } from './solids.ts';
 import { list, reals, StepFile, string } from './text.ts';
 import { WHOLE } from './whole.ts';
@@ -42,10 +44,10 @@ async function writeStep(
   scene: Scene,
   blobs: BlobStore,
   name: string,
-  { title = name }: WriteOptions = {},
+  { title = name, spool }: WriteOptions = {},
 ): Promise<WrittenFile[]> {
-  const document = new StepDocument(scene, blobs, title);
-  return [{ name: `${name}.step`, mime: 'model/step', bytes: await document.write() }];
+  const document = new StepDocument(scene, blobs, title, spool);
+  return [new WrittenFile(`${name}.step`, 'model/step', await document.write())];
 }
 
 /** A product and the representation of its shape. */
@@ -69,8 +71,9 @@ class StepDocument {
     readonly scene: Scene,
     readonly blobs: BlobStore,
     title: string,
+    spool?: Spool,
   ) {
-    this.#file = new StepFile(title, 'AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }');
+    this.#file = new StepFile(title, 'AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }', spool);
     this.#solids = new StepSolids(this.#file, scene, blobs);
     const file = this.#file;
     const application = file.add("APPLICATION_CONTEXT('core data for automotive mechanical design processes')");
@@ -82,7 +85,7 @@ class StepDocument {
     this.#context = contextOf(file, file.add('(LENGTH_UNIT()NAMED_UNIT(*)SI_UNIT(.MILLI.,.METRE.))'));
   }
 
-  async write(): Promise<Uint8Array> {
+  async write(): Promise<Content> {
     const { scene } = this;
     const facts = factsOf(scene);
     const nodes = [...facts.order].map((row) => scene.nodes.row(row));
@@ -107,7 +110,7 @@ class StepDocument {
     const moved = tops.some((node) => !isRest(this.#placeOf(node, made)));
     if (moved || tops.length > 1) this.#top(tops, made);
     this.#solids.finish();
-    return this.#file.bytes();
+    return this.#file.content();
   }
 
   #top(tops: readonly SceneNode[], made: ReadonlyMap<number, Product>): void {

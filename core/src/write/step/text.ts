@@ -1,15 +1,17 @@
 /** The text of a STEP file (ISO 10303-21): entities with their numbers, strings, reals; and whole pieces of text numbered anew. */
+import type { Content, Spool } from '../../content.ts';
 import { decimalsFor, Pieces, realText } from '../pieces.ts';
 
 const [NEWLINE, QUOTE, HASH] = [10, 39, 35];
 const [COMMA, OPENS, CLOSES] = [44, 40, 41];
 
 export class StepFile {
-  readonly #pieces = new Pieces();
+  readonly #pieces: Pieces;
   #next = 1;
 
   /** @param schema as `FILE_SCHEMA` names it */
-  constructor(title: string, schema: string) {
+  constructor(title: string, schema: string, spool?: Spool) {
+    this.#pieces = new Pieces(spool);
     // The same content is the same file: no time of making stands in it.
     this.#pieces.text(
       `ISO-10303-21;\nHEADER;\nFILE_DESCRIPTION((''),'2;1');\nFILE_NAME(${string(title)},'1980-01-01T00:00:00',(''),(''),'Noble Prism','Noble Prism','');\n` +
@@ -83,8 +85,9 @@ export class StepFile {
     return first;
   }
 
-  bytes(): Uint8Array {
-    return this.#pieces.text('ENDSEC;\nEND-ISO-10303-21;\n').bytes();
+  /** Ends the file. */
+  content(): Content {
+    return this.#pieces.text('ENDSEC;\nEND-ISO-10303-21;\n').content();
   }
 }
 

@@ -2,6 +2,8 @@
  * Writes a scene as 3MF (3D Manufacturing Format, core 1.3 with materials and properties 1.2): rows as objects with components, parts
  * that show the same shape as one object, base materials, pictures, colours of points.
  */
+import { MemoryContent } from '../../content.ts';
+import type { Spool, Spooling } from '../../content.ts';
 import { factsOf } from '../../scene/facts.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import { isIdentity } from '../../scene/matrix.ts';
@@ -11,7 +13,8 @@ import { bodiesOf } from '../bodies.ts';
 import { PictureFiles } from '../pictureFiles.ts';
 import { XmlText } from '../xml.ts';
 import { platformPacker, zipOf } from '../zip.ts';
-import type { FileUnit, WriteOptions, Writer, WrittenFile } from '../writer.ts';
+import { WrittenFile } from '../writer.ts';
+import type { FileUnit, WriteOptions, Writer } from '../writer.ts';
 import { ThreeMfMaterials } from './materials.ts';
 import { writeMesh } from './mesh.ts';
 import { SHAPE } from './objects.ts';
@@ -53,16 +56,17 @@ async function writeThreeMf(
   scene: Scene,
   blobs: BlobStore,
   name: string,
-  { title = name, unit = 'mm', pictures, packer = platformPacker }: WriteOptions = {},
+  { title = name, unit = 'mm', pictures, packer = platformPacker, spool }: WriteOptions = {},
 ): Promise<WrittenFile[]> {
   const files = new PictureFiles(scene, blobs, { codec: pictures, folder: '3D/Textures/' });
-  const xml = new XmlText();
+  const written = new Written();
+  const xml = new XmlText(written);
   xml.begin('model', { unit: UNITS[unit], 'xml:lang': 'en-US', xmlns: CORE, 'xmlns:m': MATERIAL });
   xml.leaf('metadata', { name: 'Title' }, title).leaf('metadata', { name: 'Application' }, 'Noble Prism');
   xml.begin('resources');
   const packing = packer.open();
-  const pack = async (all = false) => {
-    for (const piece of xml.pieces.taken(all)) await packing.add(piece);
+  const pack = async () => {
+    for (const piece of written.taken()) await packing.add(piece);
   };
   const objects = await new Objects(xml, scene, blobs, files, pack).write();
   xml.end();
@@ -71,18 +75,32 @@ async function writeThreeMf(
       xml.leaf('item', { objectid: id, ...placeOf(transform) });
   });
   xml.end();
-  await pack(true);
+  xml.content();
+  await pack();
   const related = files.files.map((file) => ({ type: `${RELATED}/3dtexture`, target: `/${file.name}` }));
-  const bytes = zipOf([
-    { name: '[Content_Types].xml', content: contentTypes().bytes() },
-    { name: '_rels/.rels', content: relationships([{ type: `${RELATED}/3dmodel`, target: `/${MODEL}` }]).bytes() },
+  const entries = [
+    { name: '[Content_Types].xml', content: contentTypes().content() },
+    { name: '_rels/.rels', content: relationships([{ type: `${RELATED}/3dmodel`, target: `/${MODEL}` }]).content() },
     { name: MODEL, content: await packing.end() },
-    ...(related.length > 0 ? [{ name: '3D/_rels/3dmodel.model.rels', content: relationships(related).bytes() }] : []),
+    ...(related.length > 0 ? [{ name: '3D/_rels/3dmodel.model.rels', content: relationships(related).content() }] : []),
     // Pictures are packed already.
-    ...files.files.map((file) => ({ name: file.name, content: file.bytes })),
-  ]);
-  return [{ name: `${name}.3mf`, mime: 'model/3mf', bytes }];
+    ...files.files,
+  ];
+  return [new WrittenFile(`${name}.3mf`, 'model/3mf', zipOf(entries, { spool }))];
 } // prettier-ignore
+
+/** What was written and is to be packed. */
+class Written implements Spool {
+  #pieces: Uint8Array[] = [];
+
+  open(): Spooling {
+    return { write: (bytes) => void this.#pieces.push(bytes.slice()), end: () => new MemoryContent() };
+  }
+
+  taken(): Uint8Array[] {
+    return this.#pieces.splice(0);
+  }
+}
 
 function contentTypes(): XmlText {
   const xml = new XmlText();

@@ -1,12 +1,17 @@
 /** The text of a layer of USD (usda), put together piece by piece: numbers, strings, names of prims. */
+import type { Content, Spool } from '../../content.ts';
 import { Pieces } from '../pieces.ts';
 
 /** Levels that are set in. */
 const DEEPEST = 8;
 
 export class UsdText {
-  readonly #pieces = new Pieces();
+  readonly #pieces: Pieces;
   #depth = 0;
+
+  constructor(spool?: Spool) {
+    this.#pieces = new Pieces(spool);
+  }
 
   line(text: string): void {
     this.piece(`${this.#indent}${text}\n`);
@@ -64,8 +69,8 @@ export class UsdText {
     this.piece(`${metadata}\n`);
   }
 
-  bytes(): Uint8Array {
-    return this.#pieces.bytes();
+  content(): Content {
+    return this.#pieces.content();
   }
 }
 

@@ -3,6 +3,7 @@
  * names, hierarchy and pivots as transforms, parts that show the same geometry as instances of one prototype, materials as preview
  * surfaces, movements on the timeline.
  */
+import type { Content, Spool } from '../../content.ts';
 import { unpackMesh } from '../../mesh/mesh.ts';
 import type { Mesh } from '../../mesh/mesh.ts';
 import { factsOf } from '../../scene/facts.ts';
@@ -12,7 +13,8 @@ import { NO_MATERIAL } from '../../scene/types.ts';
 import type { Scene, SceneNode } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
 import { LENGTH_UNITS } from '../../units.ts';
-import type { FileWay, WriteOptions, Writer, WrittenFile } from '../writer.ts';
+import { WrittenFile } from '../writer.ts';
+import type { FileWay, WriteOptions, Writer } from '../writer.ts';
 import { bindingOf, BINDS, bodyType, GEOMETRY, subsetName, writeBelow, writeBody } from './geometry.ts';
 import type { GeometryLook } from './geometry.ts';
 import { picturesOf, writeMaterial } from './materials.ts';
@@ -64,14 +66,11 @@ export const usdzWriter: Writer = {
   write: async (scene, blobs, name, options) => {
     const files = await writeUsd(scene, blobs, name, options);
     return [
-      {
-        name: `${name}.usdz`,
-        mime: 'model/vnd.usdz+zip',
-        bytes: zipOf(
-          files.map(({ name: path, bytes }) => ({ name: path, content: bytes })),
-          ALIGNMENT,
-        ),
-      },
+      new WrittenFile(
+        `${name}.usdz`,
+        'model/vnd.usdz+zip',
+        zipOf(files, { alignment: ALIGNMENT, spool: options?.spool }),
+      ),
     ];
   },
 };
@@ -92,9 +91,9 @@ export async function writeUsd(
       unit: options.unit ?? 'm',
       up: options.up ?? 'y',
     },
+    options.spool,
   );
-  const bytes = await layer.write();
-  return [{ name: `${name}.usda`, mime: 'model/vnd.usda', bytes }, ...layer.pictures.files];
+  return [new WrittenFile(`${name}.usda`, 'model/vnd.usda', await layer.write()), ...layer.pictures.files];
 }
 
 /** Where prototypes stand; what is there is not shown by itself. */
@@ -114,7 +113,7 @@ interface Shown {
 }
 
 class UsdLayer {
-  readonly #text = new UsdText();
+  readonly #text: UsdText;
   /** Name of the prim above all rows; beside it stand the prototypes. */
   readonly #root: string;
   readonly #prototypes = new PrimNames();
@@ -132,11 +131,13 @@ class UsdLayer {
     readonly title: string,
     readonly pictures: PictureFiles,
     readonly way: FileWay,
+    spool?: Spool,
   ) {
+    this.#text = new UsdText(spool);
     this.#root = new PrimNames([PROTOTYPES.slice(1)]).next(title);
   }
 
-  async write(): Promise<Uint8Array> {
+  async write(): Promise<Content> {
     const { scene } = this;
     const text = this.#text;
     const keys = await keysOf(scene, this.blobs);
@@ -163,7 +164,7 @@ class UsdLayer {
     await this.#writeMaterials();
     text.end();
     await this.#writePrototypes();
-    return text.bytes();
+    return text.content();
   }
 
   #enter(node: SceneNode): void {

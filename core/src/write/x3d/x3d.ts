@@ -2,6 +2,7 @@
  * Writes a scene as X3D 4.0 (ISO/IEC 19775-1, in XML by 19776-1): transforms below transforms, shapes that are used again, physical
  * materials with pictures beside the file, viewpoints, lights, and a clock for each movement.
  */
+import type { Content, Spool } from '../../content.ts';
 import { unpackMesh } from '../../mesh/mesh.ts';
 import { placedMesh } from '../../mesh/placed.ts';
 import { factsOf } from '../../scene/facts.ts';
@@ -14,7 +15,8 @@ import { LENGTH_UNITS } from '../../units.ts';
 import { PictureFiles } from '../pictureFiles.ts';
 import { walkRows } from '../walk.ts';
 import { XmlIds, XmlText } from '../xml.ts';
-import type { FileUnit, WriteOptions, Writer, WrittenFile } from '../writer.ts';
+import { WrittenFile } from '../writer.ts';
+import type { FileUnit, WriteOptions, Writer } from '../writer.ts';
 import { writeAnimations } from './animations.ts';
 import { X3dGeometries } from './geometry.ts';
 import { X3dMaterials } from './materials.ts';
@@ -50,15 +52,15 @@ async function writeX3d(
   scene: Scene,
   blobs: BlobStore,
   name: string,
-  { title = name, unit = 'm', pictures }: WriteOptions = {},
+  { title = name, unit = 'm', pictures, spool }: WriteOptions = {},
 ): Promise<WrittenFile[]> {
   const files = new PictureFiles(scene, blobs, { codec: pictures });
-  const bytes = await new X3dText(scene, blobs, files).write(title, unit);
-  return [{ name: `${name}.x3d`, mime: 'model/x3d+xml', bytes }, ...files.files];
+  const content = await new X3dText(scene, blobs, files, spool).write(title, unit);
+  return [new WrittenFile(`${name}.x3d`, 'model/x3d+xml', content), ...files.files];
 }
 
 class X3dText {
-  readonly #xml = new XmlText();
+  readonly #xml: XmlText;
   readonly #ids = new XmlIds();
   readonly #names = new Map<number, string>();
   readonly #geometries: X3dGeometries;
@@ -68,12 +70,14 @@ class X3dText {
     readonly scene: Scene,
     readonly blobs: BlobStore,
     files: PictureFiles,
+    spool?: Spool,
   ) {
+    this.#xml = new XmlText(spool);
     this.#geometries = new X3dGeometries(this.#xml, this.#ids);
     this.#materials = new X3dMaterials(this.#xml, scene, files, this.#ids);
   }
 
-  async write(title: string, unit: FileUnit): Promise<Uint8Array> {
+  async write(title: string, unit: FileUnit): Promise<Content> {
     const { scene } = this;
     const xml = this.#xml;
     const facts = factsOf(scene);
@@ -87,7 +91,7 @@ class X3dText {
     xml.begin('Scene');
     await walkRows(scene, (node) => this.#begin(node), () => xml.end()); // prettier-ignore
     writeAnimations(xml, scene, await keysOf(scene, this.blobs), this.#names, this.#ids);
-    return xml.end().end().bytes();
+    return xml.end().end().content();
   } // prettier-ignore
 
   async #begin(node: SceneNode): Promise<void> {
