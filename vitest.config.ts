@@ -4,11 +4,15 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   plugins: [vue()],
   test: {
-    include: ['{core,node,server,web,cli,demo}/src/**/*.test.ts'],
     testTimeout: 60_000,
     hookTimeout: 90_000,
     // Two for the two cores that the kernel takes; the third goes on while tests wait for processes that were killed.
     maxWorkers: 3,
     pool: 'forks',
+    projects: [
+      // Core keeps nothing between its tests: they share processes, which saves loading what it is made of a hundred times.
+      { extends: true, test: { name: 'core', include: ['core/src/**/*.test.ts'], isolate: false } },
+      { extends: true, test: { name: 'around', include: ['{node,server,web,cli,demo}/src/**/*.test.ts'] } },
+    ],
   },
 });

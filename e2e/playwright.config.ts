@@ -23,6 +23,8 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
+    // Pictures are drawn without a graphics card: a quarter of the pixels.
+    deviceScaleFactor: 0.5,
     acceptDownloads: true,
     screenshot: 'only-on-failure',
     launchOptions: {

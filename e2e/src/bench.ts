@@ -157,6 +157,8 @@ export class Bench {
     const frames = () => this.canvas.getAttribute('data-frames');
     for (let calm = 0, last = await frames(); calm < 4;) {
       await this.page.waitForTimeout(250);
+      // A page that had no time to draw is not at rest.
+      await this.page.evaluate(() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn))));
       const now = await frames();
       calm = now === last ? calm + 1 : 0;
       last = now;

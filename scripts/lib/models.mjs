@@ -1,6 +1,6 @@
 // Open files to test with, unpacked from three packages of Debian without installing them: STEP, IGES and BREP from gmsh-doc
 // and occt-misc, meshes and a building from assimp-testmodels. Beside them a second reader of mesh formats, from assimp-utils, and what
-// checks files that are written, from admesh and opencollada-tools.
+// checks files that are written, from admesh and opencollada-tools, and a second reader of X3D, from view3dscene.
 import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
@@ -24,14 +24,18 @@ const LIBRARIES = 'usr/lib/x86_64-linux-gnu';
 const FOLDERS = ['OBJ', 'STL', 'PLY', '3MF', 'Collada', 'X3D', 'glTF2'];
 /** The second reader, and the libraries that it needs. */
 const READER = { 'assimp-utils': 'usr/bin', libassimp5: LIBRARIES, libdraco7: LIBRARIES, libminizip1: LIBRARIES };
-/** What files that are written are checked by: a program that looks for faults in STL, the schema of COLLADA. */
-const CHECKERS = { admesh: 'usr/bin', libadmesh1: LIBRARIES, 'opencollada-tools': 'usr/lib/opencollada' };
+/** What files that are written are checked by: a program that looks for faults in STL, the schema of COLLADA, one that reads and writes X3D. */
+const CHECKERS = { admesh: 'usr/bin', libadmesh1: LIBRARIES, 'opencollada-tools': 'usr/lib/opencollada', view3dscene: 'usr/bin' }; // prettier-ignore
 const PACKAGES = ['gmsh-doc', 'occt-misc', 'assimp-testmodels', ...Object.keys(READER), ...Object.keys(CHECKERS)];
 
 /** Returns the folder that holds the files. */
 export function ensureModels() {
   const folder = join(root, '.data', 'models');
-  if ([...Object.keys(FILES), ...FOLDERS, 'second-reader', 'checkers'].every((name) => existsSync(join(folder, name))))
+  if (
+    [...Object.keys(FILES), ...FOLDERS, 'second-reader', 'checkers/tovrmlx3d'].every((name) =>
+      existsSync(join(folder, name)),
+    )
+  )
     return folder;
   const work = join(root, '.data', 'models-unpacking');
   rmSync(work, { recursive: true, force: true });

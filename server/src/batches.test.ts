@@ -56,6 +56,7 @@ describe('a batch', () => {
     await server.upload(jobs[2].job, 'three.stp', wedge(30));
     const batch = await until(id, isThrough);
     expect(states(batch)).toEqual(['sent', 'failed', 'sent']);
+    expect(batch.jobs.map(({ picture }) => picture !== null)).toEqual([true, false, true]);
     const [one, two] = batch.jobs;
     expect(one).toMatchObject({ parts: 1, triangles: 4, files: 2, problems: [], sources: ['one.stp'] });
     expect(two.error?.code).toBe('not-readable');

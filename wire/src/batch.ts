@@ -16,6 +16,8 @@ export const SETTLED: readonly BatchState[] = ['sent', 'incomplete', 'failed', '
 export interface BatchJob {
   job: string;
   name: string;
+  /** Hash of its small picture. */
+  picture: string | null;
   /** Names of the files received. */
   sources: string[];
   state: BatchState;

@@ -193,7 +193,7 @@ describe('facts', () => {
 });
 
 it('a random scene is stored and read the same', async () => {
-  const scene = randomScene(randomNumbers(6));
+  const scene = structuredClonable(randomScene(randomNumbers(6)));
   for (const { mesh } of scene.nodes) scene.meshes[mesh!] ??= {} as never;
   expect(hashScene(await unpackScene(await packScene(scene)))).toBe(hashScene(scene));
 });

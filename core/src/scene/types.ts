@@ -233,16 +233,17 @@ export interface Scene {
   links?: readonly Link[];
 }
 
-export const EMPTY_SCENE: Scene = {
+/** Shared by all who begin with nothing, so that nobody may write into it. */
+export const EMPTY_SCENE: Scene = Object.freeze({
   sources: [],
   nodes: NodeTable.EMPTY,
-  meshes: {},
-  solids: {},
-  materials: {},
-  textures: {},
+  meshes: Object.freeze({}),
+  solids: Object.freeze({}),
+  materials: Object.freeze({}),
+  textures: Object.freeze({}),
   layers: [],
-  animations: {},
-};
+  animations: Object.freeze({}),
+});
 
 /** Material of everything that has none. */
 export const NO_MATERIAL: Material = {

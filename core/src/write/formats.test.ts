@@ -27,6 +27,7 @@ import { fileOf, modelOf, readAll } from '../testing/reading.ts';
 import { sceneWith } from '../testing/scenes.ts';
 import { secondReadingAt } from '../testing/secondReader.ts';
 import { meshesOfSecondReader } from '../testing/secondUsd.ts';
+import { boxOfX3d, understoodX3d } from '../testing/secondX3d.ts';
 import { sentTo } from '../testing/sent.ts';
 import { LENGTH_UNITS } from '../units.ts';
 import { MESH_WRITERS, writerFor } from './formats.ts';
@@ -98,7 +99,12 @@ async function boxOf(format: string, files: readonly WrittenFile[]): Promise<{ m
     return getBounds(document.getRoot().listScenes()[0]);
   }
   if (format === '3mf') return lib3mfBox(files[0].bytes);
-  if (format === 'usda' || format === 'usdz' || format === 'x3d') return ownBox(format, files);
+  if (format === 'x3d') {
+    const understood = understoodX3d(files);
+    expect(understood.warnings).toEqual([]);
+    return boxOfX3d(understood);
+  }
+  if (format === 'usda' || format === 'usdz') return ownBox(format, files);
   if (format === 'dae') return colladaBox(files[0]);
   if (format.startsWith('ifc')) return webIfcBox(files[0]);
   return inFolder(files, (folder) => secondReadingAt(join(folder, files[0].name))!);
@@ -226,6 +232,7 @@ describe('open models, there and back', () => {
         const [{ bytes }] = output.files;
         if (format === 'dae') expect(colladaFaults(bytes)).toEqual([]);
         if (format === '3mf') await lib3mfBox(bytes);
+        if (format === 'x3d') expect(understoodX3d(output.files).warnings).toEqual([]);
         if (format === 'glb') expect(await errorsOf(output.files)).toEqual([]);
         if (format === 'gltf') expect(await errorsOf(output.files)).toEqual([]);
       }

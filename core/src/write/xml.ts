@@ -65,13 +65,13 @@ export class XmlText {
   }
 }
 
-/** Names of elements: letters, digits, points, hyphens and underscores, beginning with a letter, none twice. */
+/** Names of elements: letters, digits and underscores, beginning with a letter, none twice. A hyphen begins what is added to one: no other name is that. */
 export class XmlIds {
   readonly #taken = new Set<string>();
   readonly #last = new Map<string, number>();
 
   next(name: string): string {
-    const plain = name.normalize('NFKD').replace(/[\u0300-\u036f]/g, '').replace(/[^A-Za-z0-9._-]+/g, '_').replace(/^_+|_+$/g, '').slice(0, 200); // prettier-ignore
+    const plain = name.normalize('NFKD').replace(/[\u0300-\u036f]/g, '').replace(/[^A-Za-z0-9_]+/g, '_').replace(/^_+|_+$/g, '').slice(0, 200); // prettier-ignore
     const base = plain === '' ? 'Part' : /^[A-Za-z]/.test(plain) ? plain : `N${plain}`;
     let own = base;
     for (let n = (this.#last.get(base) ?? 1) + 1; this.#taken.has(own); n++) {

@@ -23,5 +23,5 @@ it.each<[string, 'waits' | 'asked' | 'stopped', Partial<Known>]>([
   ['sent', 'asked', { sources: [source('ready')], tasks: [task('transmit', 'done')], sent }],
   ['incomplete', 'asked', { sources: [source('ready'), source('failed', 'not-readable')], tasks: [task('transmit', 'done')], sent }],
 ])('is %s where it %s and this is known of it', (state, sends, known) => {
-  expect(batchJob({ id: 'j', name: 'a', sends }, { sources: [], tasks: [], ...known }).state).toBe(state);
+  expect(batchJob({ id: 'j', name: 'a', sends, picture: null }, { sources: [], tasks: [], ...known }).state).toBe(state);
 }); // prettier-ignore

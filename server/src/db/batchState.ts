@@ -14,7 +14,12 @@ interface Known {
 }
 
 export function batchJob(
-  { id, name, sends }: { id: string; name: string; sends: 'waits' | 'asked' | 'stopped' | null },
+  {
+    id,
+    name,
+    sends,
+    picture,
+  }: { id: string; name: string; sends: 'waits' | 'asked' | 'stopped' | null; picture: string | null },
   { sources, tasks, sent }: Known,
 ): BatchJob {
   // One whose reading was stopped can be read again: that is no fault of it.
@@ -23,6 +28,7 @@ export function batchJob(
   const base = {
     job: id,
     name,
+    picture,
     sources: sources.map((source) => source.name),
     sendable: failedSources.length < sources.length,
     progress: null,

@@ -65,7 +65,7 @@ async function jobsOf(db: Db, batch: string): Promise<BatchJob[]> {
     .innerJoin('versions', (join) =>
       join.onRef('versions.job', '=', 'jobs.id').onRef('versions.number', '=', 'jobs.version'),
     )
-    .select(['jobs.id', 'jobs.name', 'jobs.sends', 'versions.sources as shown'])
+    .select(['jobs.id', 'jobs.name', 'jobs.sends', 'jobs.picture', 'versions.sources as shown'])
     .where('batch', '=', batch)
     .orderBy('batch_place')
     .execute();

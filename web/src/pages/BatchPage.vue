@@ -42,6 +42,7 @@ const troubles = computed(() => gathered(batch.value?.jobs ?? [], saidOf));
 const words = (job: BatchJob) => stateWords(job, uploads.uploads.get(job.job), now.value);
 const ORDER: readonly BatchJob['state'][] = ['failed', 'incomplete', 'stopped', 'sending', 'preparing', 'reading', 'queued', 'waiting', 'sent']; // prettier-ignore
 const columns: readonly TableColumn<BatchJob>[] = [
+  { id: 'picture', title: '', width: '60px' },
   { id: 'name', title: 'Model', width: 'minmax(0, 1.1fr)', by: ({ name }) => name },
   { id: 'state', title: 'State', width: 'minmax(0, 1.6fr)', by: ({ state }) => ORDER.indexOf(state) },
   { id: 'parts', title: 'Parts', width: '80px', figure: true, by: ({ parts }) => parts, text: ({ parts }) => figure(parts) }, // prettier-ignore
@@ -167,8 +168,15 @@ onBeforeUnmount(() => {
         :columns="columns"
         :rows="batch.jobs"
         :key-of="({ job }) => job"
-        :row-height="30"
+        :row-height="38"
       >
+        <template #cell-picture="{ row }"
+          ><span class="picture"
+            ><img
+              v-if="row.picture"
+              :src="`/api/jobs/${row.job}/picture?of=${row.picture.slice(0, 12)}`"
+              alt="" /></span
+        ></template>
         <template #cell-name="{ row }"
           ><RouterLink :to="{ name: 'bench', params: { job: row.job } }" :title="row.sources.join(', ') || row.name">{{
             row.name
@@ -282,6 +290,18 @@ progress::-moz-progress-bar {
 }
 a.act {
   text-decoration: none;
+}
+.picture {
+  display: block;
+  width: 48px;
+  height: 30px;
+  background: linear-gradient(var(--view-top), var(--view-low));
+}
+.picture img {
+  display: block;
+  width: 100%;
+  height: 100%;
+  object-fit: cover;
 }
 .why {
   margin-left: 8px;

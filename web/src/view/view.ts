@@ -124,7 +124,7 @@ export class View {
     });
     // Asking for them waits until the graphics card has done all that it was asked for.
     this.#renderer.debug.checkShaderErrors = import.meta.env.DEV;
-    this.#renderer.setPixelRatio(this.economy ? 1 : Math.min(2, window.devicePixelRatio));
+    this.#renderer.setPixelRatio(Math.min(this.economy ? 1 : 2, window.devicePixelRatio));
     this.#renderer.toneMapping = THREE.NeutralToneMapping;
     this.#textures = new TextureStore(() => this.invalidate());
     this.geometry = new GeometryStore((mesh) => this.#addSoon(mesh), options.failed);

@@ -32,7 +32,7 @@ export class X3dGeometries {
     const geometry = this.#known.get(key);
     if (!geometry) return;
     const { written } = geometry;
-    const own = `${geometry.name}.${slot}${isDoubleSided ? 'd' : ''}`;
+    const own = `${geometry.name}-${slot}${isDoubleSided ? 'd' : ''}`;
     const element = mesh ? elementOf(mesh) : undefined;
     if (written.has(own) || !mesh || !element) {
       // What was written for one side only is used for both too: the sides are of the first that shows it.
@@ -52,8 +52,8 @@ export class X3dGeometries {
     pieces.text(`<IndexedTriangleSet DEF="${escaped(own)}" solid="${!isDoubleSided}" index="`);
     pieces.numbers(mesh.indices, group.start, group.count, 0).text('">\n');
     const shared = (name: string, what: string, attribute: string, values: ArrayLike<number>, decimals: number) => {
-      if (geometry.hasPoints) return xml.leaf(name, { USE: `${geometry.name}.${what}` });
-      pieces.text(`<${name} DEF="${escaped(`${geometry.name}.${what}`)}" ${attribute}="`);
+      if (geometry.hasPoints) return xml.leaf(name, { USE: `${geometry.name}-${what}` });
+      pieces.text(`<${name} DEF="${escaped(`${geometry.name}-${what}`)}" ${attribute}="`);
       return pieces.numbers(values, 0, values.length, decimals).text('"/>\n');
     };
     if (mesh.colours) shared('ColorRGBA', 'colours', 'color', mesh.colours.map((value, i) => (i % 4 < 3 ? srgbFromLinear(value) : value)), COLOUR); // prettier-ignore

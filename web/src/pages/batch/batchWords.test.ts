@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import type { BatchJob, BatchState } from '@noble-prism/wire/batch';
 import { gathered, stateWords, summaryOf, summaryWords } from './batchWords.ts';
 
-const job = (state: BatchState, change: Partial<BatchJob> = {}): BatchJob => ({ job: 'j', name: 'n', sources: [], sendable: true, state, progress: null, error: null, problems: [], ...change }); // prettier-ignore
+const job = (state: BatchState, change: Partial<BatchJob> = {}): BatchJob => ({ job: 'j', name: 'n', picture: null, sources: [], sendable: true, state, progress: null, error: null, problems: [], ...change }); // prettier-ignore
 const cancel = () => {};
 
 it('says how far a file is on its way, and what waits for nobody', () => {
