@@ -152,7 +152,7 @@ export class Bench {
     const box = await this.canvas.boundingBox();
     if (!box) return '';
     // Within the frame that shows what has the keyboard.
-    const clip = { x: box.x + 8, y: box.y + 60, width: box.width - 16, height: box.height - 160 };
+    const clip = { x: box.x + 16, y: box.y + 64, width: box.width - 32, height: box.height - 164 };
     // At rest: no frame was drawn for a while.
     const frames = () => this.canvas.getAttribute('data-frames');
     for (let calm = 0, last = await frames(); calm < 4;) {

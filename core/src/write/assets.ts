@@ -26,6 +26,11 @@ export function geometryKey({ mesh, offset }: SceneNode): string {
   return `${mesh} ${offset?.join(' ') ?? ''}`;
 }
 
+/** Two parts show the same asset where their materials are the same too. */
+export function assetKey(node: SceneNode): string {
+  return `${geometryKey(node)} ${node.materials.join(' ')} ${JSON.stringify(node.variants ?? '')}`;
+}
+
 /** @throws PrismError `too-large` for more than can be meant */
 export function assetsOf(scene: Scene): Asset[] {
   const assets = new Map<string, Asset>();
@@ -33,7 +38,7 @@ export function assetsOf(scene: Scene): Asset[] {
   for (const row of factsOf(scene).order) {
     const node = scene.nodes.row(row);
     if (!node.mesh) continue;
-    const key = `${geometryKey(node)} ${node.materials.join(' ')} ${JSON.stringify(node.variants ?? '')}`;
+    const key = assetKey(node);
     if (assets.has(key)) continue;
     const name = unused(safeFileName(node.name), taken);
     assets.set(key, { name, node, scene: alone(scene, node) });

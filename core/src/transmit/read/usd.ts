@@ -17,7 +17,9 @@ export async function openUsd(files: readonly WrittenFile[]): Promise<FoundRow[]
   const { scene, rows } = await readRows(files);
   const clips = clipsIn(first);
   const [root, ...others] = folded(scene, rows, ({ entity = '' }) => OWN.has(entity.split('/').at(-1) ?? ''));
-  // The topmost prim stands above all rows, and is none.
+  // An asset by itself is its topmost prim.
+  if (root.bodies.length > 0 && others.length === 0) return [root];
+  // That of a scene stands above all rows, and is none.
   if (root.parent !== null) throw new Error('no prim stands above the others');
   return others.map(({ parent, movements, ...row }) => ({
     ...row,

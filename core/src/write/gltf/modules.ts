@@ -4,20 +4,12 @@
  * that every reader of glTF opens it, and an asset that is replaced in its folder by one of the same layout is replaced wherever it stands.
  */
 import type { Document, GLTF } from '@gltf-transform/core';
-import { unpackMesh } from '../../mesh/mesh.ts';
-import { placedMesh } from '../../mesh/placed.ts';
 import { hashContent } from '../../content.ts';
 import { hashBytes } from '../../scene/hash.ts';
-import { IDENTITY } from '../../scene/matrix.ts';
-import { materialOfSlot } from '../../scene/takeoff.ts';
-import type { Colour } from '../../draw/canvas.ts';
-import { seenColour } from '../../draw/seenColour.ts';
-import { thumbnail } from '../../draw/thumbnail.ts';
-import { NO_MATERIAL } from '../../scene/types.ts';
 import type { Scene } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
+import { assetPicture } from '../assetPicture.ts';
 import { ASSETS, assetsOf, geometryKey } from '../assets.ts';
-import type { Asset } from '../assets.ts';
 import { WrittenFile } from '../writer.ts';
 import type { WriteOptions } from '../writer.ts';
 import { documentOf } from './document.ts';
@@ -49,7 +41,7 @@ export async function writeModules(
       const hash = hashContent(content);
       if (!pictures.has(hash)) pictures.set(hash, `${folder}${path}`);
     }
-    beside.push(...[...files, ...(await picture(asset, blobs, options))].map((file) => file.at(folder + file.name))); // prettier-ignore
+    beside.push(...[...files, ...(await assetPicture(asset, blobs, options))].map((file) => file.at(folder + file.name))); // prettier-ignore
   }
   const { json, own } = await placing(scene, blobs, name, options, numbers, pictures);
   return [new WrittenFile(`${name}.gltf`, GLTF_TYPE, new TextEncoder().encode(JSON.stringify(json))), ...own, ...beside];
@@ -94,16 +86,6 @@ async function placing(scene: Scene, blobs: BlobStore, name: string, options: Wr
   const bytes = resources[`${name}.bin`] as Uint8Array | undefined;
   return { json, own: bytes?.length ? [new WrittenFile(`${name}.bin`, BIN_TYPE, bytes)] : [] };
 } // prettier-ignore
-
-/** Materials in the mean colour of their picture, where they have one that can be opened. */
-async function picture({ scene, node }: Asset, blobs: BlobStore, { pictures }: WriteOptions): Promise<WrittenFile[]> {
-  if (!pictures || !node.mesh) return [];
-  const mesh = placedMesh(unpackMesh(await blobs.get(node.mesh)), node.offset ?? IDENTITY);
-  const colours = new Map<number, Colour>();
-  for (const { slot } of mesh.groups) colours.set(slot, await seenColour(scene, materialOfSlot(node, slot), blobs, pictures)); // prettier-ignore
-  const drawn = thumbnail(mesh, { colourOf: (slot) => colours.get(slot) ?? NO_MATERIAL.baseColor });
-  return [new WrittenFile('thumbnail.png', 'image/png', await pictures.encode(drawn))];
-}
 
 /** A text and its numbers as one binary file; pictures stay beside it. The numbers are its end. */
 function binaryOf(name: string, text: WrittenFile, bin: WrittenFile): WrittenFile[] {

@@ -22,7 +22,8 @@ import { readBack } from '../../transmit/readback.ts';
 import { writerFor } from '../formats.ts';
 import { crc32 } from '../zip.ts';
 import { PrimNames, quoted } from './text.ts';
-import { usdaWriter, usdzWriter, writeUsd } from './usd.ts';
+import { writeUsd } from './layer.ts';
+import { usdaWriter, usdzWriter } from './usd.ts';
 
 const textOf = async (scene: Scene, blobs: MemoryBlobs) =>
   new TextDecoder().decode((await writeUsd(scene, blobs, 'hall', { title: 'Hall 3' }))[0].bytes);
