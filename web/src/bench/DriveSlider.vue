@@ -103,7 +103,6 @@ function letGo(event: Event): void {
 }
 .slider input {
   width: 100%;
-  accent-color: var(--ink);
 }
 .slider output {
   text-align: right;

@@ -143,7 +143,6 @@ function rest(): void {
 }
 input {
   width: 160px;
-  accent-color: var(--ink);
 }
 .time {
   white-space: nowrap;

@@ -211,7 +211,6 @@ ol {
   align-self: center;
 }
 input {
-  accent-color: var(--ink);
   margin: 0;
   width: 12px;
   height: 12px;

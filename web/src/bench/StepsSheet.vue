@@ -243,7 +243,6 @@ function key(event: KeyboardEvent): void {
 }
 input[type='checkbox'] {
   display: block;
-  accent-color: var(--ink);
   margin: 0;
   width: 12px;
   height: 12px;

@@ -117,7 +117,6 @@ li {
   color: var(--ink-2);
 }
 input {
-  accent-color: var(--ink);
   margin: 0;
 }
 </style>

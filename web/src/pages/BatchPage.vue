@@ -311,7 +311,7 @@ a.act {
   display: flex;
   gap: 12px;
   align-items: baseline;
-  justify-content: flex-end;
+  padding-left: 12px;
 }
 .troubles dl {
   display: grid;

@@ -18,7 +18,7 @@ import { deliver } from '../transmit.ts';
 import { arrange } from './arrange.ts';
 import { safeName, UniqueNames } from './names.ts';
 import { READY_MADE } from './readyMade.ts';
-import { DEFAULT_TARGET, settingsFrom, summaryOfTarget } from './target.ts';
+import { DEFAULT_TARGET, settingsFrom, summaryOfTarget, TARGET_FIELDS } from './target.ts';
 
 const model = async (): Promise<{ scene: Scene; blobs: Awaited<ReturnType<typeof sceneWith>>['blobs'] }> => {
   const made = await sceneWith([{ name: 'Hall', transform: translation([100, 0, 50]), children: [
@@ -51,6 +51,15 @@ describe('settings of a target', () => {
       'USD (text) · mm, z up · hierarchy parts without assemblies · cameras left out',
     );
   }); // prettier-ignore
+
+  it('are offered only where the format has a place for them', () => {
+    const offered = (format: string) =>
+      Object.entries(TARGET_FIELDS).flatMap(([name, { when }]) => (when?.({ ...DEFAULT_TARGET, format } as never) === false ? [] : name)); // prettier-ignore
+    expect(offered('glb')).toEqual(expect.arrayContaining(['pictures', 'kind', 'cameras', 'movements', 'speed', 'compression'])); // prettier-ignore
+    for (const name of ['pictures', 'kind', 'cameras', 'lights', 'movements', 'speed', 'from', 'lines', 'metadata', 'hierarchy']) expect(offered('stl')).not.toContain(name); // prettier-ignore
+    expect(offered('step')).not.toContain('most');
+    expect(offered('obj')).toEqual(expect.arrayContaining(['pictures', 'most', 'lines']));
+  });
 
   it('stand ready-made for purposes, every one of them sound', () => {
     for (const { settings, name } of READY_MADE) expect(settingsFrom({ ...settings }), name).toEqual(settings);

@@ -13,6 +13,7 @@ import { selectorSchema } from '../../select/rules.ts';
 import type { Selector } from '../../select/selector.ts';
 import type { Split } from './pieces.ts';
 import type { PictureKind } from '../../surroundings.ts';
+import type { Aspect } from '../../write/aspects.ts';
 import { WRITERS, writerFor } from '../../write/formats.ts';
 import type { Compression, FileUnit, UpAxis, Writer } from '../../write/writer.ts';
 
@@ -68,16 +69,24 @@ const WHERE: Record<Coordinates, string> = {
   map: 'of the map',
 };
 
-const keptOr = (label: string, left: string, help?: string) =>
+/** Offered where the format has a place for one of some aspects. */
+const keptOr = (label: string, ...aspects: readonly Aspect[]) =>
   ({
     type: 'choice',
     label,
+    when: (settings: TargetSettings) => carriesAny(settings, aspects),
     choices: [
       { value: 'kept', label: 'kept' },
-      { value: 'left', label: left },
+      { value: 'left', label: 'left out' },
     ],
-    ...(help ? { help } : {}),
   }) as const;
+
+const carriesAny = (settings: TargetSettings, aspects: readonly Aspect[]) =>
+  has(settings, ({ carries }) => aspects.some((aspect) => carries[aspect] !== undefined && carries[aspect] !== false));
+
+const PICTURES: readonly Aspect[] = ['colourPictures', 'surfacePictures'];
+const hasPictures = (settings: TargetSettings) => settings.pictures === 'kept' && carriesAny(settings, PICTURES);
+const hasMovements = (settings: TargetSettings) => settings.movements === 'kept' && carriesAny(settings, ['movements']);
 
 const seconds = (label: string, called: string, otherwise: string) =>
   ({
@@ -86,7 +95,7 @@ const seconds = (label: string, called: string, otherwise: string) =>
     unit: 's',
     label,
     called,
-    when: ({ movements }: TargetSettings) => movements === 'kept',
+    when: hasMovements,
     min: 0,
     max: 86_400,
     optional: { otherwise },
@@ -199,18 +208,18 @@ export const TARGET_FIELDS: Fields<TargetSettings> = {
     ],
     help: 'Baked, every part has its geometry written out where it stands: no shape is shared any more.',
   },
-  pictures: keptOr('Pictures', 'left out'),
+  pictures: keptOr('Pictures', ...PICTURES),
   most: {
     type: 'choice',
     label: 'Largest picture',
-    when: ({ pictures }) => pictures === 'kept',
+    when: hasPictures,
     choices: [{ value: undefined, label: 'as they are' }, ...PICTURE_SIDES.map((value) => ({ value, label: `${value} px` }))], // prettier-ignore
     help: 'Longest side; larger ones are made smaller.',
   },
   kind: {
     type: 'choice',
     label: 'Picture files',
-    when: ({ pictures }) => pictures === 'kept',
+    when: hasPictures,
     choices: [
       { value: undefined, label: 'as they are' },
       { value: 'png', label: 'PNG' },
@@ -242,16 +251,16 @@ export const TARGET_FIELDS: Fields<TargetSettings> = {
     ],
     help: 'Packed, positions are rounded to a 65,536th of the reach of each part, normals to bytes; the receiver has to know the extension. Draco keeps triangles in their order and packs less than meshopt.',
   },
-  cameras: keptOr('Cameras', 'left out'),
-  lights: keptOr('Lights', 'left out'),
-  movements: keptOr('Movements', 'left out'),
+  cameras: keptOr('Cameras', 'cameras'),
+  lights: keptOr('Lights', 'lights'),
+  movements: keptOr('Movements', 'movements'),
   speed: {
     type: 'quantity',
     of: 'factor',
     unit: '×',
     label: 'Speed',
     called: 'speed of movements',
-    when: ({ movements }) => movements === 'kept',
+    when: hasMovements,
     min: 0.01,
     max: 100,
     optional: { meaning: 1 },
@@ -259,8 +268,8 @@ export const TARGET_FIELDS: Fields<TargetSettings> = {
   },
   from: seconds('From', 'beginning of movements', 'the beginning'),
   to: seconds('To', 'end of movements', 'the end'),
-  lines: keptOr('Lines and points', 'left out'),
-  metadata: keptOr('Classes and properties', 'left out'),
+  lines: keptOr('Lines and points', 'lines', 'points'),
+  metadata: keptOr('Classes and properties', 'metadata'),
   mostTriangles: triangles('Limit in all', 'limit of triangles', 'Drawn in all, instances counted each.'),
   mostOfPart: triangles('Limit of a part', 'limit of triangles of a part', 'Of a single part.'),
   only: {

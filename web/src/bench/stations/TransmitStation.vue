@@ -143,7 +143,6 @@ watch(
   margin-top: 8px;
 }
 .folder input {
-  accent-color: var(--ink);
   margin: 0;
 }
 .notices li {

@@ -98,13 +98,14 @@ const isAll = (rule: Selector) => rule.by === 'all';
         @update:model-value="emit('set', name, $event)"
       />
     </template>
+    <p class="caps scope">what is sent</p>
     <ScopeField
       :id="`target-${target.id}-only`"
       :model-value="only"
       @update:model-value="emit('set', 'only', isAll($event) ? undefined : $event)"
     />
     <template v-if="without">
-      <p class="caps">but not</p>
+      <p class="caps scope">but not</p>
       <ScopeField
         :id="`target-${target.id}-without`"
         :model-value="without"
@@ -125,6 +126,9 @@ const isAll = (rule: Selector) => rule.by === 'all';
 <style scoped>
 .form {
   padding: 4px 0 8px 26px;
+}
+.scope {
+  margin-top: 10px;
 }
 .more {
   display: flex;

@@ -126,7 +126,6 @@ li {
   padding: 5px 0;
 }
 input {
-  accent-color: var(--ink);
   margin: 0;
 }
 .name {

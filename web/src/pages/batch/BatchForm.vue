@@ -75,12 +75,14 @@ async function make(): Promise<void> {
       {{ modelsIn(files.length) }}, {{ formatBytes(size) }}: a job for each, prepared and sent alike, one after the
       other.
     </p>
-    <ul class="names" tabindex="0" aria-label="Models">
-      <li v-for="(file, i) in files" :key="i">
-        <span class="clip" :title="file.name">{{ file.name }}</span>
-        <span class="quiet">{{ formatBytes(file.size) }}</span>
-      </li>
-    </ul>
+    <div class="names" tabindex="0" role="region" aria-label="Models">
+      <ul>
+        <li v-for="(file, i) in files" :key="i">
+          <span class="clip" :title="file.name">{{ file.name }}</span>
+          <span class="quiet">{{ formatBytes(file.size) }}</span>
+        </li>
+      </ul>
+    </div>
     <p v-if="ignored.length" class="quiet small" :title="ignored.join('\n')">
       {{ counted(ignored.length, 'file is', 'files are') }} no model and left out.
     </p>
@@ -130,11 +132,14 @@ async function make(): Promise<void> {
   font: 600 17px var(--serif);
 }
 .names {
-  max-height: 148px;
+  max-height: 156px;
   overflow: auto;
+  scrollbar-width: thin;
+}
+/* As high as it is: columns of a list that is cut off would go on to the right. */
+.names ul {
   columns: 2;
   column-gap: 28px;
-  scrollbar-width: thin;
 }
 .names li {
   display: flex;
@@ -159,7 +164,6 @@ async function make(): Promise<void> {
   font-size: 12px;
 }
 input[type='checkbox'] {
-  accent-color: var(--ink);
   margin: 0;
 }
 .folder {
