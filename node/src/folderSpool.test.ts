@@ -27,6 +27,18 @@ it.each([0, 1, 3_000_000])(
   },
 );
 
+it('lets thousands grow at once, each in pieces, with one handle', () => {
+  const spool = new FolderSpool(folder);
+  const handles = () => readdirSync('/proc/self/fd').length;
+  const before = handles();
+  const files = Array.from({ length: 5000 }, () => spool.open());
+  for (let round = 0; round < 3; round++) for (const [i, file] of files.entries()) file.write(Uint8Array.of(i & 255, round)); // prettier-ignore
+  const contents = files.map((file) => file.end());
+  expect(handles() - before).toBeLessThanOrEqual(2);
+  for (const i of [0, 1, 300, 4999]) expect([...contents[i].bytes()]).toEqual([i & 255, 0, i & 255, 1, i & 255, 2]);
+  spool.close();
+});
+
 it('has the SHA-256 of the standard (example of FIPS 180-4), however it is cut', () => {
   const bytes = new TextEncoder().encode('abc');
   const hash = 'ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad';

@@ -1,6 +1,6 @@
 /**
- * Files that grow on a disk. They have no names there from the moment that they are open: whatever becomes of this process, nothing of
- * them is left.
+ * Files that grow on a disk, all of them in one file there, each in the stretches that it was written in: thousands may grow, and take
+ * one handle. It has no name from the moment that it is open: whatever becomes of this process, nothing of it is left.
  */
 import { randomUUID } from 'node:crypto';
 import { closeSync, mkdirSync, openSync, readSync, unlinkSync, writeSync } from 'node:fs';
@@ -11,36 +11,42 @@ import { PrismError } from '@noble-prism/core/errors';
 /** Bytes that are read at a time. */
 const PIECE = 1 << 20;
 
+interface Stretch {
+  at: number;
+  length: number;
+}
+
 export class FolderSpool implements Spool {
-  readonly #open: number[] = [];
+  #file: number | undefined;
+  #end = 0;
 
   /** @param folder on the disk that the files grow on; made where it is not there */
   constructor(readonly folder: string) {}
 
   /** @throws PrismError `internal` where the disk takes nothing, then and while it is written */
   open(): Spooling {
-    const file = this.#tried(() => {
-      mkdirSync(this.folder, { recursive: true });
-      const path = join(this.folder, `.${randomUUID()}`);
-      const opened = openSync(path, 'wx+', 0o600);
-      this.#open.push(opened);
-      unlinkSync(path);
-      return opened;
-    });
-    let length = 0;
+    const file = this.#tried(() => (this.#file ??= openUnnamed(this.folder)));
+    const stretches: Stretch[] = [];
     return {
-      write: (bytes) =>
+      write: (bytes) => {
+        const at = this.#end;
         this.#tried(() => {
-          for (let at = 0; at < bytes.length;) at += writeSync(file, bytes, at, bytes.length - at, length + at);
-          length += bytes.length;
-        }),
-      end: () => new DiskContent(file, length),
+          for (let done = 0; done < bytes.length;) done += writeSync(file, bytes, done, bytes.length - done, at + done);
+        });
+        this.#end += bytes.length;
+        const last = stretches.at(-1);
+        if (last && last.at + last.length === at) last.length += bytes.length;
+        else if (bytes.length > 0) stretches.push({ at, length: bytes.length });
+      },
+      end: () => new DiskContent(file, stretches),
     };
   }
 
   /** Gives the room on the disk back: what grew here is gone. */
   close(): void {
-    for (const file of this.#open.splice(0)) closeSync(file);
+    if (this.#file !== undefined) closeSync(this.#file);
+    this.#file = undefined;
+    this.#end = 0;
   }
 
   #tried<T>(work: () => T): T {
@@ -54,11 +60,23 @@ export class FolderSpool implements Spool {
   }
 }
 
+function openUnnamed(folder: string): number {
+  mkdirSync(folder, { recursive: true });
+  const path = join(folder, `.${randomUUID()}`);
+  const file = openSync(path, 'wx+', 0o600);
+  unlinkSync(path);
+  return file;
+}
+
 class DiskContent implements Content {
+  readonly length: number;
+
   constructor(
     readonly file: number,
-    readonly length: number,
-  ) {}
+    readonly stretches: readonly Stretch[],
+  ) {
+    this.length = stretches.reduce((sum, { length }) => sum + length, 0);
+  }
 
   bytes(): Uint8Array<ArrayBuffer> {
     const out = new Uint8Array(this.length);
@@ -72,11 +90,12 @@ class DiskContent implements Content {
 
   *pieces(): Iterable<Uint8Array> {
     const buffer = new Uint8Array(Math.min(PIECE, this.length));
-    for (let at = 0; at < this.length;) {
-      const read = readSync(this.file, buffer, 0, Math.min(buffer.length, this.length - at), at);
-      if (read === 0) throw new PrismError('internal', 'A file that was just written is shorter than it was.');
-      yield buffer.subarray(0, read);
-      at += read;
-    }
+    for (const { at, length } of this.stretches)
+      for (let done = 0; done < length;) {
+        const read = readSync(this.file, buffer, 0, Math.min(buffer.length, length - done), at + done);
+        if (read === 0) throw new PrismError('internal', 'A file that was just written is shorter than it was.');
+        yield buffer.subarray(0, read);
+        done += read;
+      }
   }
 }

@@ -137,9 +137,9 @@ describe.each(Object.entries(SEEDS))('%s', (_, { name, bytes, build = false }) =
 
 /** Files whose geometry a compiled library makes when they are built; enough to reach it, few enough to wait for. */
 const COMPILED: Record<string, { name: string; bytes: Uint8Array; rounds: number }> = {
-  IFC: { name: 'a.ifc', bytes: open('house.ifc').subarray(0, 40_000), rounds: 100 },
-  IGES: { name: 'a.igs', bytes: open('hammer.iges').subarray(0, 8_000), rounds: 100 },
-  BREP: { name: 'a.brep', bytes: open('bottle.brep'), rounds: 100 },
+  IFC: { name: 'a.ifc', bytes: open('house.ifc').subarray(0, 40_000), rounds: 50 },
+  IGES: { name: 'a.igs', bytes: open('hammer.iges').subarray(0, 8_000), rounds: 50 },
+  BREP: { name: 'a.brep', bytes: open('bottle.brep'), rounds: 50 },
 };
 
 describe.each(Object.entries(COMPILED))('%s, down to its geometry', (_, { name, bytes, rounds }) => {

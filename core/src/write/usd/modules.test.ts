@@ -48,7 +48,6 @@ describe('a scene in layers of USD', () => {
     'glTF2/ClearCoat-glTF/ClearCoatTest.gltf',
     'OBJ/testline.obj',
     'Collada/anims_with_full_rotations_between_keys.DAE',
-    'house.ifc',
   ])('%s is what it was, pictures and movements too', async (path) => {
     const { scene, blobs } = await readAll(modelOf(path));
     const { output, readBack } = await sent(scene, blobs);
