@@ -1,6 +1,6 @@
 /** Writes the files of a delivery: all of them under their names, or none. */
 import { rmSync } from 'node:fs';
-import { mkdir, open, rename, rm } from 'node:fs/promises';
+import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import type { Content } from '@noble-prism/core/content';
 import { PrismError } from '@noble-prism/core/errors';
@@ -28,12 +28,7 @@ export async function writeWhole(folder: string, files: readonly FileToWrite[]):
       at = paths[i];
       await mkdir(dirname(at), { recursive: true });
       unfinished.add(temporary[i]);
-      const handle = await open(temporary[i], 'w');
-      try {
-        for (const piece of content.pieces()) await handle.writeFile(piece);
-      } finally {
-        await handle.close();
-      }
+      await writeFile(temporary[i], content.pieces());
     }
     for (const [i, path] of paths.entries()) {
       at = path;

@@ -1,6 +1,6 @@
 /** Deliveries as plain files in a folder on the server: a folder for each, with all of its files or none. */
 import { randomUUID } from 'node:crypto';
-import { access, mkdir, open, rename, rm } from 'node:fs/promises';
+import { access, mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { dirname, join, resolve, sep } from 'node:path';
 import { PrismError } from '@noble-prism/core/errors';
 import type { WrittenFile } from '@noble-prism/core/write/writer';
@@ -18,12 +18,7 @@ export async function putInFolder(root: string, name: string, files: readonly Wr
       const path = resolve(temporary, file.name);
       if (!path.startsWith(temporary + sep)) throw new PrismError('internal', `${file.name} would leave its folder.`);
       await mkdir(dirname(path), { recursive: true });
-      const handle = await open(path, 'wx');
-      try {
-        for (const piece of file.content.pieces()) await handle.writeFile(piece);
-      } finally {
-        await handle.close();
-      }
+      await writeFile(path, file.content.pieces());
     }
     for (let n = 1; ; n++) {
       const own = n === 1 ? name : `${name}_${n}`;
