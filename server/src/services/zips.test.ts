@@ -10,7 +10,14 @@ import { Zips } from './zips.ts';
 
 const folder = await mkdtemp(join(tmpdir(), 'noble-prism-zips-'));
 afterAll(() => rm(folder, { recursive: true, force: true }));
-const blobs = new BlobFolder(join(folder, 'blobs'));
+let reads = 0;
+class Counted extends BlobFolder {
+  override get(hash: string): Promise<Uint8Array> {
+    reads++;
+    return super.get(hash);
+  }
+}
+const blobs = new Counted(join(folder, 'blobs'));
 const bytes = (text: string) => new TextEncoder().encode(text);
 
 it('are made once for all who ask, opened by another implementation, and young again when they are wanted again', async () => {
@@ -21,6 +28,7 @@ it('are made once for all who ask, opened by another implementation, and young a
   ];
   const [one, two] = await Promise.all([zips.of(files), zips.of(files)]);
   expect(two).toEqual(one);
+  expect(reads).toBe(files.length);
   expect(await readdir(join(folder, 'zips'))).toEqual([`${one.tag}.zip`]);
   const zip = new Uint8Array(await readFile(one.path));
   expect(zip).toHaveLength(one.length);
