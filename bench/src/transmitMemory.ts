@@ -6,26 +6,17 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { setTimeout as wait } from 'node:timers/promises';
-import { Worker } from 'node:worker_threads';
 import { arrange } from '@noble-prism/core/transmit/targets/arrange';
 import { DEFAULT_TARGET, wayOf } from '@noble-prism/core/transmit/targets/target';
 import { MESH_WRITERS, writerFor } from '@noble-prism/core/write/formats';
 import { BlobFolder } from '@noble-prism/node/blobFolder';
 import { FolderSpool } from '@noble-prism/node/folderSpool';
 import { nodePacker } from '@noble-prism/node/packer';
+import { watchedPeak } from './peak.ts';
 import { placed } from './placed.ts';
 import { print } from './report.ts';
 
 const MB = 1e6;
-
-/** Sets the largest size of the process into a shared number, every few milliseconds. */
-const WATCH = `
-  const { workerData } = require('node:worker_threads');
-  const peak = new Float64Array(workerData);
-  const pause = new Int32Array(new SharedArrayBuffer(4));
-  for (;;) { peak[0] = Math.max(peak[0], process.memoryUsage.rss()); Atomics.wait(pause, 0, 0, 3); }
-`;
 
 async function measure(format: string): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'noble-prism-bench-'));
@@ -41,16 +32,9 @@ async function measure(format: string): Promise<void> {
     };
     // What is loaded once is no part of it.
     await write((await placed(1, 1, 10, blobs)).scene);
-    const peak = new Float64Array(new SharedArrayBuffer(8));
-    const watch = new Worker(WATCH, { eval: true, workerData: peak.buffer });
-    await wait(500);
-    global.gc?.();
-    await wait(500);
-    peak[0] = 0;
-    const before = process.memoryUsage.rss();
+    const peak = await watchedPeak();
     const files = await write(scene);
-    const over = peak[0] - before;
-    await watch.terminate();
+    const over = await peak();
     const bytes = files.reduce((sum, { content }) => sum + content.length, 0);
     process.stdout.write(JSON.stringify({ over, size, bytes }));
   } finally {

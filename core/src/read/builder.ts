@@ -9,15 +9,15 @@ import { impossibleSize } from '../scene/plausible.ts';
 import { boundsOf, figuresOf, packMesh } from '../mesh/mesh.ts';
 import type { BareMesh } from '../mesh/normals.ts';
 import { PrismError } from '../errors.ts';
-import { IDENTITY, multiply, transformPoint, translation } from '../scene/matrix.ts';
+import { IDENTITY, multiply, translation } from '../scene/matrix.ts';
 import { grownTrack, keyTimes, PATHS, shifted, SIZES } from '../scene/motion.ts';
 import type { AnimationKeys, Channel, Path, Track } from '../scene/motion.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
 import { factsOf } from '../scene/facts.ts';
 import type { NodeTable } from '../scene/nodes.ts';
 import { NodeWriter } from '../scene/nodeWriter.ts';
-import { matrixAt, STRIDE } from '../scene/places.ts';
-import { corners, emptyBox, include } from '../scene/tree.ts';
+import { STRIDE } from '../scene/places.ts';
+import { Bounds } from '../scene/tree.ts';
 import { EMPTY_SCENE, NO_MATERIAL } from '../scene/types.ts';
 import type {
   AnimationInfo,
@@ -63,17 +63,17 @@ export interface Geometry {
 }
 
 export interface NewNode {
-  parent?: number;
+  parent?: number | undefined;
   name: string;
   kind?: SceneNode['kind'];
   /** Column-major, translation in the unit of the file. */
   transform?: Matrix;
   /** Number that {@link SceneBuilder.geometry} gave. */
-  geometry?: number;
+  geometry?: number | undefined;
   /** Ids that {@link SceneBuilder.material} gave, per slot. */
-  materials?: string[];
+  materials?: string[] | undefined;
   layer?: string | null;
-  more?: Partial<SceneNode>;
+  more?: Partial<SceneNode> | undefined;
 }
 
 export class SceneBuilder {
@@ -84,10 +84,10 @@ export class SceneBuilder {
   /** Geometry of each row; -1 where it has none. */
   readonly #geometryOf = new NumberList(Int32Array);
   readonly #motions = new Map<number, Motion>();
-  /** How far the origin of each node was moved to where its geometry is, unit of the file. */
-  readonly #shifts: Vector[] = [];
-  /** Places as given, unit of the file. */
-  readonly #rests: Matrix[] = [];
+  /** How far the origin of a node was moved to where its geometry is, unit of the file; few are. */
+  readonly #shifts = new Map<number, Vector>();
+  /** Places as given, unit of the file, of nodes that stand elsewhere for such a move. */
+  readonly #rests = new Map<number, Matrix>();
   #keys = 0;
   readonly #animations: { info: AnimationInfo; tracks: Track[] }[] = [];
   readonly #geometries: (Geometry & { origin: Vector })[] = [];
@@ -172,12 +172,12 @@ export class SceneBuilder {
     const clean = cleanName(name) || (kind === 'assembly' ? 'Group' : 'Part');
     const origin = geometry === undefined ? ZERO : this.#geometries[geometry].origin;
     // What hangs under a node whose origin was moved stays where it is.
-    const [px, py, pz] = parent === undefined ? ZERO : this.#shifts[parent];
-    const inParent = px || py || pz ? multiply(translation([-px, -py, -pz]), transform) : transform;
+    const above = parent === undefined ? ZERO : this.#shiftOf(parent);
+    const inParent = above === ZERO ? transform : multiply(translation([-above[0], -above[1], -above[2]]), transform);
     const moved = origin === ZERO ? inParent : multiply(inParent, translation(origin));
     const scaled = this.#inMetres(moved);
-    this.#shifts.push(origin);
-    this.#rests.push(transform);
+    if (moved !== transform) this.#rests.set(this.#rows.rows, transform);
+    if (origin !== ZERO) this.#shifts.set(this.#rows.rows, origin);
     if (layer) this.layer(layer);
     const slots = geometry === undefined ? 0 : this.#geometries[geometry].slots;
     this.#geometryOf.push(geometry ?? -1);
@@ -186,7 +186,7 @@ export class SceneBuilder {
       name: clean,
       kind: kind ?? (geometry === undefined ? 'assembly' : 'part'),
       transform: scaled.every(Number.isFinite) ? scaled : IDENTITY,
-      materials: slots === 0 ? NONE : Array.from({ length: slots }, (_, slot) => materials?.[slot] ?? NO_MATERIAL.id),
+      materials: slotsFilled(slots, materials),
       layer,
       ...more,
     });
@@ -222,10 +222,11 @@ export class SceneBuilder {
     let motion = this.#motions.get(node);
     if (!motion) {
       const parent = this.#rows.parentOf(node);
+      const rest = this.#rests.get(node);
       motion = {
         tracks: {},
-        rest: this.#inMetres(this.#rests[node]),
-        ...shifted(this.#scaled(parent === null ? ZERO : this.#shifts[parent]), this.#scaled(this.#shifts[node])),
+        rest: rest ? this.#inMetres(rest) : this.#rows.placeOf(node),
+        ...shifted(this.#scaled(parent === null ? ZERO : this.#shiftOf(parent)), this.#scaled(this.#shiftOf(node))),
       };
       this.#motions.set(node, motion);
       this.#rows.change(node, { motion });
@@ -236,11 +237,16 @@ export class SceneBuilder {
     info.nodes++;
   }
 
+  #shiftOf(node: number): Vector {
+    return this.#shifts.get(node) ?? ZERO;
+  }
+
   #scaled([x, y, z]: Vector): Vector {
     return [x * this.metres, y * this.metres, z * this.metres];
   }
 
   #inMetres(matrix: Matrix): Matrix {
+    if (this.metres === 1) return matrix;
     return matrix.map((value, i) => (i >= 12 && i < 15 ? value * this.metres : value));
   }
 
@@ -345,32 +351,39 @@ export class SceneBuilder {
   #holdings(): Holdings {
     let triangles = 0;
     let points = 0;
-    const box = emptyBox();
+    const box = new Bounds();
     const { worlds } = factsOf({ ...EMPTY_SCENE, nodes: this.#rows.table() });
+    // Six numbers for each geometry, metres, from where its own origin is.
+    const bounds = this.#geometries.flatMap(
+      ({ bounds, origin }) =>
+      bounds ? [bounds.min, bounds.max].flatMap((end) => end.map((value, i) => (value - origin[i]) * this.metres)) : new Array<number>(6).fill(0), // prettier-ignore
+    );
     for (let row = 0; row < this.#rows.rows; row++) {
-      if (this.#geometryOf.at(row) < 0) continue;
-      const geometry = this.#geometries[this.#geometryOf.at(row)];
+      const number = this.#geometryOf.at(row);
+      if (number < 0) continue;
+      const geometry = this.#geometries[number];
       triangles += geometry.triangles;
       points += geometry.points ?? 0;
-      if (!geometry.bounds) continue;
-      const [ox, oy, oz] = geometry.origin;
-      const world = matrixAt(worlds, row * STRIDE);
-      for (const [x, y, z] of corners(geometry.bounds)) {
-        const scaled = [(x - ox) * this.metres, (y - oy) * this.metres, (z - oz) * this.metres] as const;
-        include(box, transformPoint(world, scaled));
-      }
+      if (geometry.bounds) box.addBox(worlds, row * STRIDE, bounds, number * 6);
     }
     return {
       ...(this.#geometries.length ? { geometries: this.#geometries.length, triangles } : {}),
       ...(points ? { points } : {}),
       ...this.counts,
-      ...(Number.isFinite(box.min[0]) ? { bounds: box } : {}),
+      ...(box.box ? { bounds: box.box } : {}),
     };
   }
 }
 
 const ZERO: Vector = [0, 0, 0];
 const NONE: string[] = [];
+
+/** A material for each slot. */
+function slotsFilled(slots: number, materials: readonly string[] = NONE): string[] {
+  if (slots === 0) return NONE;
+  if (materials.length === slots) return materials as string[];
+  return Array.from({ length: slots }, (_, slot) => materials[slot] ?? NO_MATERIAL.id);
+}
 
 const asJson = (value: unknown) => new TextEncoder().encode(JSON.stringify(value));
 

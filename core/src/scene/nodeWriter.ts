@@ -5,7 +5,7 @@ import { IDENTITY } from './matrix.ts';
 import type { Matrix } from './matrix.ts';
 import { COLUMN_NAMES, COLUMNS, kindNumber, NodeTable, SPARE } from './nodes.ts';
 import type { ColumnName, Extras } from './nodes.ts';
-import { Places, putMatrix, STRIDE } from './places.ts';
+import { matrixAt, Places, STRIDE } from './places.ts';
 import { Texts, Words } from './texts.ts';
 import type { NodeKind, SceneNode } from './types.ts';
 
@@ -25,9 +25,15 @@ export class NodeWriter {
     ColumnName,
     NumberList<Int32Array>
   >;
+  /** The same, with what stands in them where nothing is said. */
+  readonly #blank = COLUMN_NAMES.map((name) => ({
+    list: this.#columns[name],
+    value: COLUMNS[name] === 'row' ? -1 : 0,
+  }));
   readonly #texts = new Interned<string>(['']);
   readonly #words = new Interned<string>(['']);
-  readonly #lists = new Map<string, number>([['', 0]]);
+  /** Numbers of lists: by that of the only word, or by all of them. */
+  readonly #lists = new Map<number | string, number>([['', 0]]);
   readonly #listValues: number[][] = [[]];
   readonly #places = new NumberList(Float64Array);
   readonly #extras: Extras[] = [{}];
@@ -43,7 +49,7 @@ export class NodeWriter {
   /** @returns the number of the row */
   add(row: NewRow): number {
     const at = this.rows++;
-    for (const name of COLUMN_NAMES) this.#columns[name].push(COLUMNS[name] === 'row' ? -1 : 0);
+    for (const { list, value } of this.#blank) list.push(value);
     const parent = row.parent ?? -1;
     this.#set('parent', at, parent);
     this.#set('kind', at, kindNumber(row.kind));
@@ -82,6 +88,11 @@ export class NodeWriter {
   parentOf(row: number): number | null {
     const parent = this.#columns.parent.at(row);
     return parent < 0 ? null : parent;
+  }
+
+  /** Its place, metres. */
+  placeOf(row: number): Matrix {
+    return matrixAt(this.#places.values, this.#columns.place.at(row) * STRIDE);
   }
 
   nameOf(row: number): string {
@@ -134,7 +145,7 @@ export class NodeWriter {
 
   #list(texts: readonly string[]): number {
     const list = texts.map((text) => this.#words.number(text));
-    const key = list.join();
+    const key = list.length === 1 ? list[0] : list.join();
     let number = this.#lists.get(key);
     if (number === undefined) this.#lists.set(key, (number = this.#listValues.push(list) - 1));
     return number;
@@ -142,9 +153,8 @@ export class NodeWriter {
 
   #place(matrix: Matrix, always = false): number {
     if (!always && matrix.every((value, i) => value === IDENTITY[i])) return 0;
-    const twelve = new Array<number>(STRIDE);
-    putMatrix(matrix, twelve, 0);
-    for (const value of twelve) this.#places.push(value);
+    for (let column = 0; column < 16; column += 4)
+      this.#places.push3(matrix[column], matrix[column + 1], matrix[column + 2]);
     return this.#places.length / STRIDE - 1;
   }
 }

@@ -143,7 +143,7 @@ export function* worldBoxInTurns(
 const PLACE = new Float64Array(STRIDE);
 
 /** A box that grows: plain numbers, since it is widened a million times. */
-class Bounds {
+export class Bounds {
   #x0 = Infinity;
   #y0 = Infinity;
   #z0 = Infinity;

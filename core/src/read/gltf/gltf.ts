@@ -1,9 +1,9 @@
 /** Reader of glTF 2.0 (ISO/IEC 12113), text with its files or binary, with the extensions in use. */
-import type { Document, JSONDocument, Node } from '@gltf-transform/core';
-import type { InstancedMesh, Light } from '@gltf-transform/extensions';
+import type { Document, GLTF, JSONDocument, Mesh, Node } from '@gltf-transform/core';
+import type { InstancedMesh } from '@gltf-transform/extensions';
 import { PrismError } from '../../errors.ts';
 import { composed } from '../../scene/matrix.ts';
-import type { SceneNode } from '../../scene/types.ts';
+import type { CameraInfo, LightInfo, SceneNode } from '../../scene/types.ts';
 import { SceneBuilder } from '../builder.ts';
 import { said } from '../library.ts';
 import { lastOf } from '../paths.ts';
@@ -13,7 +13,9 @@ import { enterAnimations } from './animations.ts';
 import { check } from './check.ts';
 import { GltfMaterials } from './materials.ts';
 import { cloudOf, meshOf } from './meshes.ts';
-import { cameraOf, lightOf } from './optics.ts';
+import { cameraOf, lightOf, lightsOf } from './optics.ts';
+import { placeOf, takeTree } from './tree.ts';
+import type { Tree } from './tree.ts';
 import { materialsByVariant, variantsOf } from './variants.ts';
 
 export const gltfReader: Reader = {
@@ -54,13 +56,14 @@ async function readGltf(file: SourceFile, sourceId: string): Promise<Reading> {
   if (lacking) throw bad(`it needs the extension ${lacking}, which is not read. Ask for it without.`);
   resolve(json, file, bad);
   await MeshoptDecoder.ready;
+  const tree = takeTree(json.json);
   let document: Document;
   try {
     document = await io.readJSON(json);
   } catch (error) {
     throw bad(`it is damaged (${said(error)}). Ask for it again.`);
   }
-  return new GltfScene(document, json, file, sourceId, known).reading();
+  return new GltfScene(document, json, tree, file, sourceId, known).reading();
 }
 
 /** Finds the files that the text refers to among those that came with it. */
@@ -113,12 +116,18 @@ interface PlacedMesh {
 class GltfScene {
   readonly #builder: SceneBuilder;
   readonly #materials: GltfMaterials;
-  readonly #ids = new Map<Node, number>();
+  readonly #meshes: readonly Mesh[];
+  readonly #cameras: readonly GLTF.ICamera[];
+  readonly #lights: ReturnType<typeof lightsOf>;
+  /** Nodes of the library by their numbers in the file, and rows by those. */
+  readonly #known: ReadonlyMap<number, Node>;
+  readonly #rows = new Map<Node, number>();
   readonly #geometries = new Map<object, PlacedMesh>();
 
   constructor(
     readonly document: Document,
     json: JSONDocument,
+    readonly tree: Tree,
     file: SourceFile,
     sourceId: string,
     known: Set<string>,
@@ -142,57 +151,53 @@ class GltfScene {
             : `The extension ${name} is not known and left out.`,
         );
     const root = document.getRoot();
+    const nodes = root.listNodes();
+    this.#known = new Map(tree.known.map((number, i) => [number, nodes[i]]));
+    this.#meshes = root.listMeshes();
+    this.#cameras = json.json.cameras ?? [];
+    this.#lights = lightsOf(json.json);
     if (root.listSkins().length > 0)
       builder.notRead.add('Skins: the geometry is shown as it stands before it is bent.');
-    const scenes = root.listScenes();
-    if (scenes.length > 1)
-      builder.notRead.add(`${scenes.length - 1} more scenes: the one that the file opens with is read.`);
+    if (tree.scenes > 1)
+      builder.notRead.add(`${tree.scenes - 1} more scenes: the one that the file opens with is read.`);
   }
 
   reading(): Reading {
-    const root = this.document.getRoot();
-    const scene = root.getDefaultScene() ?? root.listScenes()[0];
-    const children = scene?.listChildren() ?? root.listNodes().filter((node) => !node.getParentNode());
-    for (const node of children) this.#node(node, undefined);
-    enterAnimations(root.listAnimations(), this.#ids, this.#builder);
+    for (const node of this.tree.roots) this.#node(node, undefined);
+    enterAnimations(this.document.getRoot().listAnimations(), this.#rows, this.#builder);
     return this.#builder.reading();
   }
 
-  #node(node: Node, parent: number | undefined): void {
+  #node(number: number, parent: number | undefined): void {
     const builder = this.#builder;
-    const mesh = node.getMesh();
-    const camera = node.getCamera();
-    const light = node.getExtension<Light>('KHR_lights_punctual');
+    const node = this.tree.nodes[number];
+    const mesh = this.#referred(node.mesh, this.#meshes, 'mesh', number);
+    const camera = this.#camera(node, number);
+    const light = this.#light(node, number);
     const placed = mesh ? this.#mesh(mesh) : undefined;
-    const instancing = node.getExtension<InstancedMesh>('EXT_mesh_gpu_instancing');
-    const more: Partial<SceneNode> = placed?.variants ? { variants: placed.variants } : {};
-    if (camera) {
-      more.camera = cameraOf(camera);
-      builder.counts.cameras++;
-    }
-    if (light) {
-      more.light = lightOf(light);
-      builder.counts.lights++;
-    }
-    const extras = node.getExtras() as { layer?: unknown; instances?: unknown };
-    const own = instancing || placed?.geometry === undefined ? undefined : placed.geometry;
-    const id = builder.node({
-      ...(parent === undefined ? {} : { parent }),
-      name: node.getName() || mesh?.getName() || camera?.getName() || light?.getName() || (mesh ? 'Part' : 'Group'),
-      kind: own !== undefined ? 'part' : camera ? 'camera' : light ? 'light' : 'assembly',
-      transform: [...node.getMatrix()],
-      layer: typeof extras.layer === 'string' ? extras.layer : null,
-      more,
-      ...(own === undefined ? {} : { geometry: own, materials: placed?.materials ?? [] }),
+    const known = this.#known.get(number);
+    const instancing = known?.getExtension<InstancedMesh>('EXT_mesh_gpu_instancing');
+    const { layer, instances } = (node.extras ?? {}) as { layer?: unknown; instances?: unknown };
+    const own = instancing ? undefined : placed?.geometry;
+    const named = nameIn(node) ?? (mesh?.getName() || camera?.name || light?.name);
+    const row = builder.node({
+      parent,
+      name: named || (mesh ? 'Part' : 'Group'),
+      kind: own !== undefined ? 'part' : camera?.info ? 'camera' : light?.info ? 'light' : 'assembly',
+      transform: placeOf(node),
+      layer: typeof layer === 'string' ? layer : null,
+      geometry: own,
+      materials: own === undefined ? undefined : placed?.materials,
+      more: placed?.variants || camera || light ? extrasOf(placed, camera?.info, light?.info) : undefined,
     });
-    this.#ids.set(node, id);
+    if (known) this.#rows.set(known, row);
     if (placed?.geometry !== undefined && instancing) {
       // Each may be called by what the list says of it.
-      const said = Array.isArray(extras.instances) ? (extras.instances as unknown[]) : [];
+      const said = Array.isArray(instances) ? (instances as unknown[]) : [];
       for (const [i, transform] of instancesOf(instancing).entries())
         builder.node({
-          parent: id,
-          name: nameIn(said[i]) ?? `${node.getName() || mesh?.getName() || 'Part'} ${i + 1}`,
+          parent: row,
+          name: nameIn(said[i]) ?? `${nameIn(node) ?? (mesh?.getName() || 'Part')} ${i + 1}`,
           transform,
           geometry: placed.geometry,
           materials: placed.materials,
@@ -200,11 +205,34 @@ class GltfScene {
         });
     }
     if (placed?.cloud !== undefined)
-      builder.node({ parent: id, name: `${mesh?.getName() || 'Part'} points`, geometry: placed.cloud });
-    for (const child of node.listChildren()) this.#node(child, id);
+      builder.node({ parent: row, name: `${mesh?.getName() || 'Part'} points`, geometry: placed.cloud });
+    for (const child of node.children ?? []) this.#node(child, row);
   }
 
-  #mesh(mesh: NonNullable<ReturnType<Node['getMesh']>>) {
+  /** What a node refers to by its number in a list of the file; where it is not there, the node is kept without. */
+  #referred<T>(of: number | undefined, list: readonly T[], what: string, node: number): T | undefined {
+    if (of === undefined) return undefined;
+    const found = list[of] as T | undefined;
+    if (!found) this.#builder.warn('dangling', `Node ${node} refers to a ${what} that is not in the file.`, `node ${node}`); // prettier-ignore
+    return found;
+  }
+
+  #camera(node: GLTF.INode, number: number) {
+    const camera = this.#referred(node.camera, this.#cameras, 'camera', number);
+    const info = camera && cameraOf(camera);
+    if (info) this.#builder.counts.cameras++;
+    return camera && { name: nameIn(camera), info };
+  }
+
+  #light(node: GLTF.INode, number: number) {
+    const { light: of } = (node.extensions?.KHR_lights_punctual ?? {}) as { light?: number };
+    const light = this.#referred(of, this.#lights, 'light', number);
+    const info = light && lightOf(light);
+    if (info) this.#builder.counts.lights++;
+    return light && { name: nameIn(light), info };
+  }
+
+  #mesh(mesh: Mesh): PlacedMesh {
     let known = this.#geometries.get(mesh);
     if (known) return known;
     const primitives = mesh.listPrimitives().filter((primitive) => primitive.getAttribute('POSITION'));
@@ -227,6 +255,15 @@ class GltfScene {
 function nameIn(said: unknown): string | undefined {
   const { name } = (said ?? {}) as { name?: unknown };
   return typeof name === 'string' && name !== '' ? name : undefined;
+}
+
+/** What few nodes have. */
+function extrasOf(placed: PlacedMesh | undefined, camera?: CameraInfo, light?: LightInfo): Partial<SceneNode> {
+  return {
+    ...(placed?.variants ? { variants: placed.variants } : {}),
+    ...(camera ? { camera } : {}),
+    ...(light ? { light } : {}),
+  };
 }
 
 /** Matrices of the instances, column-major. */

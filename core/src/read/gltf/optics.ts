@@ -1,21 +1,41 @@
-/** Cameras and lights of glTF. */
-import type { Node } from '@gltf-transform/core';
-import type { Light } from '@gltf-transform/extensions';
+/** Cameras and lights of glTF (glTF 2.0, 5.12 to 5.14; KHR_lights_punctual), from its text. */
+import type { GLTF, JSONDocument } from '@gltf-transform/core';
 import type { CameraInfo, LightInfo } from '../../scene/types.ts';
 
-export function cameraOf(camera: NonNullable<ReturnType<Node['getCamera']>>): CameraInfo {
-  const [near, far] = [camera.getZNear(), camera.getZFar()];
-  return camera.getType() === 'perspective'
-    ? { type: 'perspective', fov: camera.getYFov(), near, ...(Number.isFinite(far) ? { far } : {}) }
-    : { type: 'orthographic', height: camera.getYMag() * 2, near, far };
+/** A light as the extension writes it. */
+export interface LightDefinition {
+  name?: string;
+  type?: unknown;
+  color?: [number, number, number];
+  /** Candela, or lux where it is directional. */
+  intensity?: number;
+  spot?: { innerConeAngle?: number; outerConeAngle?: number };
 }
 
-export function lightOf(light: Light): LightInfo {
-  const type = light.getType() as 'directional' | 'point' | 'spot';
+/** Lights of the file, which nodes refer to by their numbers. */
+export function lightsOf({ extensions }: JSONDocument['json']): readonly (LightDefinition | undefined)[] {
+  const { lights } = (extensions?.KHR_lights_punctual ?? {}) as { lights?: unknown };
+  return Array.isArray(lights) ? (lights as LightDefinition[]) : [];
+}
+
+export function cameraOf({ type, perspective, orthographic }: GLTF.ICamera): CameraInfo | undefined {
+  if (type === 'perspective' && perspective) {
+    const { yfov, znear, zfar } = perspective;
+    return { type, fov: yfov, near: znear, ...(zfar !== undefined && Number.isFinite(zfar) ? { far: zfar } : {}) };
+  }
+  if (type !== 'orthographic' || !orthographic) return undefined;
+  return { type, height: orthographic.ymag * 2, near: orthographic.znear, far: orthographic.zfar };
+}
+
+const isKind = (type: unknown): type is LightInfo['type'] => ['directional', 'point', 'spot'].includes(String(type));
+
+/** Undefined for a kind of light that the extension does not know. */
+export function lightOf({ type, color = [1, 1, 1], intensity = 1, spot }: LightDefinition): LightInfo | undefined {
+  if (!isKind(type)) return undefined;
   return {
     type,
-    color: light.getColor() as [number, number, number],
-    intensity: light.getIntensity(),
-    ...(type === 'spot' ? { inner: light.getInnerConeAngle(), outer: light.getOuterConeAngle() } : {}),
+    color,
+    intensity,
+    ...(type === 'spot' ? { inner: spot?.innerConeAngle ?? 0, outer: spot?.outerConeAngle ?? Math.PI / 4 } : {}),
   };
 }

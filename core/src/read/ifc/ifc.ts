@@ -2,9 +2,10 @@
 import { linearFromSrgb } from '../../finish/colour.ts';
 import { completeMesh } from '../../mesh/complete.ts';
 import { figuresOf, packMesh } from '../../mesh/mesh.ts';
+import { NumberList } from '../../mesh/numberList.ts';
 import type { BareMesh } from '../../mesh/normals.ts';
 import { hashData } from '../../scene/hash.ts';
-import { invert, multiply, transformPoint } from '../../scene/matrix.ts';
+import { IDENTITY, invert, multiply, transformPoint } from '../../scene/matrix.ts';
 import { SceneEditor } from '../../scene/editor.ts';
 import { factsOf } from '../../scene/facts.ts';
 import { PART } from '../../scene/nodes.ts';
@@ -39,20 +40,23 @@ function readIfc(file: SourceFile, sourceId: string): Reading {
     upAxis: { axis: 'z', by: 'file' },
   });
   for (const { name, description } of structure.layers) builder.layer(name, description);
-  const express: number[] = [];
+  const express = new NumberList(Int32Array);
   const worlds: Matrix[] = [];
+  // From the world into an assembly, for as long as what it holds is handed over.
+  let inverse: { of: number | undefined; matrix: Matrix } = { of: undefined, matrix: IDENTITY };
   const orphans = structure.walk((element, parent) => {
     const { id, name, hasShape, world, layer, properties } = element;
+    if (parent !== undefined && inverse.of !== parent) inverse = { of: parent, matrix: invert(worlds[parent]) };
     const row = builder.node({
-      ...(parent === undefined ? {} : { parent }),
+      parent,
       name,
       kind: hasShape ? 'part' : 'assembly',
-      transform: parent === undefined ? world : multiply(invert(worlds[parent]), world),
+      transform: parent === undefined ? world : multiply(inverse.matrix, world),
       layer,
       more: { class: element.class, properties, entity: `#${id}` },
     });
-    express[row] = id;
-    worlds[row] = world;
+    express.push(id);
+    worlds.push(world);
     return row;
   });
   for (const warning of part21.warnings) builder.warn(warning.code, warning.message, warning.where);
@@ -69,7 +73,7 @@ function readIfc(file: SourceFile, sourceId: string): Reading {
     survey: plain.survey,
     async build(blobs, options) {
       try {
-        return await build(file, plain.survey, structure, express, blobs, options);
+        return await build(file, plain.survey, structure, express.copy(), blobs, options);
       } catch (thrown) {
         if (isOurs(thrown)) throw thrown;
         return withoutShapes(plain.survey, said(thrown));
@@ -110,7 +114,7 @@ async function build(
   file: SourceFile,
   survey: Scene,
   structure: IfcStructure,
-  express: number[],
+  express: Int32Array,
   blobs: BlobStore,
   { progress, signal }: BuildOptions = {},
 ): Promise<Scene> {
@@ -120,7 +124,8 @@ async function build(
   api.SetLogLevel(LogLevel.LOG_LEVEL_OFF);
   const model = api.OpenModel(file.bytes, { COORDINATE_TO_ORIGIN: false, CIRCLE_SEGMENTS });
   try {
-    const nodeOf = new Map(express.map((id, node) => [id, node]));
+    const nodeOf = new Map<number, number>();
+    express.forEach((id, node) => nodeOf.set(id, node));
     const facts = factsOf(survey);
     const { kind } = survey.nodes.columns;
     const total = kind.reduce((sum, one) => sum + (one === PART ? 1 : 0), 0);
@@ -149,6 +154,17 @@ async function build(
     const meshes: Record<string, MeshFigures> = {};
     const known = new Map<string, Made[]>();
     const edit = new SceneEditor(survey);
+    const colours = new Map<string, Material>();
+    const materialOf = (name: string | undefined, colour: Piece['colour']) => {
+      const key = `${name ?? ''} ${colour.join()}`;
+      let material = colours.get(key);
+      if (!material) {
+        material = colourMaterial(name, colour);
+        colours.set(key, material);
+        materials[material.id] = material;
+      }
+      return material;
+    };
     let done = 0;
     for (let row = 0; row < kind.length; row++) {
       done++;
@@ -173,16 +189,14 @@ async function build(
         if (alike.length < WAYS) alike.push(made);
         progress?.(Math.floor(total / 2) + Math.floor((done / survey.nodes.length) * (total / 2)), total);
       }
-      const node = survey.nodes.row(row);
-      const ids = made.slots.map((colour, slot) => {
-        const names = String(node.properties?.Material ?? '')
-          .split(', ')
-          .filter(Boolean);
-        const style = structure.styles.get(made.items[slot]);
-        const name = made.slots.length === 1 && names.length === 1 ? names[0] : (style ?? names[0]);
-        const material = materialOf(name, colour);
-        materials[material.id] = material;
-        return material.id;
+      const names = String(survey.nodes.row(row).properties?.Material ?? '')
+        .split(', ')
+        .filter(Boolean);
+      const { slots, items } = made;
+      const ids = slots.map((colour, slot) => {
+        const style = structure.styles.get(items[slot]);
+        const name = slots.length === 1 && names.length === 1 ? names[0] : (style ?? names[0]);
+        return materialOf(name, colour).id;
       });
       edit.setKind(row, 'part');
       edit.setMaterials(row, ids);
@@ -267,7 +281,7 @@ function meshOf(
   return { mesh: { positions, indices, groups }, slots, items };
 }
 
-function materialOf(name: string | undefined, [r, g, b, opacity]: Piece['colour']): Material {
+function colourMaterial(name: string | undefined, [r, g, b, opacity]: Piece['colour']): Material {
   const hex = [r, g, b]
     .map((value) =>
       Math.round(value * 255)

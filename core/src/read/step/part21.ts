@@ -82,9 +82,9 @@ export class Part21 {
 
   /** Parameters of an entity; of a complex instance those of the part named. Errors: malformed text. */
   args(index: number, part?: string): Value[] {
-    const parser = new ValueParser(this.bytes, this.starts[index], this.ends[index], `#${this.ids[index]}`);
+    const parser = new ValueParser(this.bytes, this.starts[index], this.ends[index], this.ids[index]);
     if (!this.typeNames[this.types[index]].includes('+') && this.bytes[parser.skip()] !== OPEN)
-      return parser.record().args;
+      return parser.parameters();
     for (const record of parser.complex()) if (!part || record.type === part) return record.args;
     return [];
   }

@@ -6,15 +6,8 @@
  * alphabet last named by `\Pa\` (ISO 8859-1 without one). An escape that is cut off stays as it stands.
  */
 export function decodeString(bytes: Uint8Array): string {
-  let plain = true;
-  for (const c of bytes) {
-    if (c === 92 || c === 39 || c > 126 || c < 32) {
-      plain = false;
-      break;
-    }
-  }
-  const raw = plain ? String.fromCharCode(...bytes.subarray(0, 8192)) + rest(bytes) : decodeBytes(bytes);
-  if (plain) return raw;
+  if (isPlain(bytes, 0, bytes.length)) return new TextDecoder('iso-8859-1').decode(bytes);
+  const raw = decodeBytes(bytes);
   let alphabet = 'iso-8859-1';
   let out = '';
   for (let i = 0; i < raw.length;) {
@@ -71,8 +64,13 @@ export function decodeString(bytes: Uint8Array): string {
   return out;
 }
 
-function rest(bytes: Uint8Array): string {
-  return bytes.length > 8192 ? new TextDecoder('iso-8859-1').decode(bytes.subarray(8192)) : '';
+/** True where each byte stands for itself: no quote, no backslash, nothing beyond ASCII. */
+export function isPlain(bytes: Uint8Array, start: number, end: number): boolean {
+  for (let i = start; i < end; i++) {
+    const c = bytes[i];
+    if (c === 92 || c === 39 || c > 126 || c < 32) return false;
+  }
+  return true;
 }
 
 /** The standard allows only ASCII, yet UTF-8 and ISO 8859-1 both occur: UTF-8 where it is valid, else ISO 8859-1. */

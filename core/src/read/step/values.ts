@@ -1,7 +1,7 @@
 /** Parameters of entities: what they can be, and how they are parsed. */
 import { PrismError } from '../../errors.ts';
 import { CLOSE, HASH, isDigit, isKeyword, isSpace, isUpper, latin1, OPEN, QUOTE, SLASH, STAR } from './characters.ts';
-import { decodeString } from './strings.ts';
+import { decodeString, isPlain } from './strings.ts';
 
 /** A reference to another entity, `#12`. */
 export class Ref {
@@ -31,7 +31,8 @@ export class ValueParser {
     readonly bytes: Uint8Array,
     start: number,
     readonly end: number,
-    readonly where: string,
+    /** Number of the entity; its name where it has none. Most entities are sound, so it is not made a text before it is asked for. */
+    readonly where: number | string,
   ) {
     this.#at = start;
   }
@@ -58,6 +59,15 @@ export class ValueParser {
     this.skip();
     if (this.bytes[this.#at] !== OPEN) this.#fail();
     return new Typed(type, this.#list(0));
+  }
+
+  /** Parameters of a record whose type is known. */
+  parameters(): Value[] {
+    this.skip();
+    while (this.#at < this.end && isKeyword(this.bytes[this.#at])) this.#at++;
+    this.skip();
+    if (this.bytes[this.#at] !== OPEN) this.#fail();
+    return this.#list(0);
   }
 
   *complex(): Iterable<Typed> {
@@ -98,7 +108,8 @@ export class ValueParser {
       while (this.#at < this.end && !(bytes[this.#at] === QUOTE && bytes[this.#at + 1] !== QUOTE)) {
         this.#at += bytes[this.#at] === QUOTE ? 2 : 1;
       }
-      return decodeString(bytes.subarray(start, this.#at++));
+      const end = this.#at++;
+      return isPlain(bytes, start, end) ? latin1(bytes, start, end) : decodeString(bytes.subarray(start, end));
     }
     if (c === OPEN) return this.#list(depth + 1);
     if (c === 36 || c === STAR) {
@@ -131,6 +142,7 @@ export class ValueParser {
   }
 
   #fail(why = 'malformed parameters'): never {
-    throw new PrismError('not-readable', `Entity ${this.where}: ${why}.`, { where: this.where });
+    const where = typeof this.where === 'number' ? `#${this.where}` : this.where;
+    throw new PrismError('not-readable', `Entity ${where}: ${why}.`, { where });
   }
 }
