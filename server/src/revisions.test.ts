@@ -1,6 +1,7 @@
 /** Revisions: a newer file in the place of an older one, with all that the steps say of it; and versions that take little room. */
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
+import { zipSync } from 'fflate';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { factsOf } from '@noble-prism/core/scene/facts';
@@ -78,6 +79,32 @@ describe('a new revision', () => {
     const after = await server.until(first.id, ({ sources }) => sources.some(({ state }) => state === 'failed'));
     expect(after.version.sources).toEqual(first.version.sources);
     expect(after.sources[1]).toMatchObject({ revision: 2, state: 'failed' });
+  });
+
+  it('that is a zip of several models goes by their names: revisions of two sources, and a source of its own', async () => {
+    const job = await server.makeJob('Deliveries');
+    const models = (size: number, ...names: string[]) => zipSync(Object.fromEntries(names.map((name) => [name, frame([`Bolt of ${name}`, size])]))); // prettier-ignore
+    await server.upload(job.id, 'A.zip', models(3, 'frame.stp', 'cover.stp'));
+    const first = await server.until(job.id, (state) => done(state) && state.sources.length === 2);
+    const slots = new Map(first.sources.map(({ name, slot }) => [name, slot]));
+    await server.upload(job.id, 'B.zip', models(4, 'B/cover.stp', 'B/frame.stp', 'B/lever.stp'), slots.get('frame.stp')); // prettier-ignore
+    const second = await server.until(job.id, (state) => done(state) && state.sources.length === 5);
+    const shown = second.version.sources.map((id) => second.sources.find((source) => source.id === id)!);
+    expect(shown.map(({ name, slot, revision }) => [name, slot === slots.get(name), revision])).toEqual([
+      ['frame.stp', true, 2],
+      ['cover.stp', true, 2],
+      ['lever.stp', false, 1],
+    ]);
+  });
+
+  it('that is a zip of models with other names changes nothing, and says which one is missed', async () => {
+    const first = await received(frame(['Bolt', 3]));
+    const zip = zipSync({ 'one.stp': frame(['Bolt', 4]), 'two.stp': frame(['Bolt', 5]) });
+    await server.upload(first.id, 'new.zip', zip, first.sources[0].slot);
+    const after = await server.until(first.id, ({ sources }) => sources.some(({ state }) => state === 'failed'));
+    expect(after.version.sources).toEqual(first.version.sources);
+    expect(after.sources).toHaveLength(2);
+    expect(after.sources[1].error?.message).toMatch(/one\.stp, two\.stp.*none is called like frame\.stp/);
   });
 
   it('of a source that is not in the job is a source of its own', async () => {

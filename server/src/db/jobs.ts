@@ -221,6 +221,11 @@ export async function lockJob(trx: Db, job: string): Promise<void> {
   await lockCurrent(trx, job);
 }
 
+/** Holds a job, and tells the sources that its current version shows. */
+export async function lockSources(trx: Db, job: string): Promise<string[]> {
+  return (await lockCurrent(trx, job)).sources;
+}
+
 /** Adds a source, within a transaction, on top of whatever version is current: an upload is never lost to a conflict. */
 export async function addSourceToCurrent(trx: Db, job: string, source: string, name: string): Promise<void> {
   const current = await lockCurrent(trx, job);

@@ -1,8 +1,10 @@
 /** Sources: the files received, and what became of reading them. */
 import { randomUUID } from 'node:crypto';
 import { PrismError } from '@noble-prism/core/errors';
+import { someNames } from '@noble-prism/core/read/belonging';
+import { slotsOfRevision } from '@noble-prism/core/read/revisions';
 import type { Db } from './connect.ts';
-import { addSourceToCurrent, lockJob, showRevision } from './jobs.ts';
+import { addSourceToCurrent, lockJob, lockSources, showRevision } from './jobs.ts';
 import type { ErrorJson } from '@noble-prism/wire/task';
 import { enqueue } from './tasks.ts';
 
@@ -29,28 +31,37 @@ export interface SourceId {
 export async function receiveSource(db: Db, { slot, ...source }: NewSource): Promise<void> {
   await db.transaction().execute(async (trx) => {
     await lockJob(trx, source.job);
-    const latest = slot
-      ? await trx
-          .selectFrom('sources')
-          .select((e) => e.fn.max('revision').as('revision'))
-          .where('job', '=', source.job)
-          .where('slot', '=', slot)
-          .executeTakeFirst()
-      : undefined;
+    const latest = slot === undefined ? 0 : await latestRevision(trx, source.job, slot);
     // A slot that is not there any more is a source of its own.
-    const isRevision = slot !== undefined && latest?.revision != null;
-    const place = isRevision ? { slot, revision: Number(latest.revision) + 1 } : { slot: source.id, revision: 1 };
-    const inserted = await trx
-      .insertInto('sources')
-      .values({ ...source, ...place, state: 'reading', survey: null, scene: null, error: 'null' })
-      .onConflict((conflict) => conflict.columns(['job', 'id']).doNothing())
-      .returning('id')
-      .executeTakeFirst();
-    if (!inserted) return;
+    const isRevision = slot !== undefined && latest > 0;
+    const place = isRevision ? { slot, revision: latest + 1 } : { slot: source.id, revision: 1 };
+    if (!(await enter(trx, { ...source, ...place }))) return;
     // A new revision takes the place of the one that is shown when it has been read, and not before.
     if (!isRevision) await addSourceToCurrent(trx, source.job, source.id, source.name);
     await enqueue(trx, source.job, 'read', { source: source.id });
   });
+}
+
+/** Latest revision of a slot; 0 where there is no such slot. */
+async function latestRevision(trx: Db, job: string, slot: string): Promise<number> {
+  const { latest } = await trx
+    .selectFrom('sources')
+    .select((e) => e.fn.max('revision').as('latest'))
+    .where('job', '=', job)
+    .where('slot', '=', slot)
+    .executeTakeFirstOrThrow();
+  return Number(latest ?? 0);
+}
+
+/** A file to be read, as a source of its own where it is no revision of one. */
+async function enter(trx: Db, source: NewSource & { slot: string; revision: number }): Promise<boolean> {
+  const inserted = await trx
+    .insertInto('sources')
+    .values({ ...source, state: 'reading', survey: null, scene: null, error: 'null' })
+    .onConflict((conflict) => conflict.columns(['job', 'id']).doNothing())
+    .returning('id')
+    .executeTakeFirst();
+  return inserted !== undefined;
 }
 
 /**
@@ -69,20 +80,7 @@ export async function splitSource(
     for (const [i, part] of parts.entries()) {
       if (i === 0)
         await trx.updateTable('sources').set(part).where('job', '=', source.job).where('id', '=', source.id).execute();
-      else
-        await trx
-          .insertInto('sources')
-          .values({
-            id: ids[i],
-            job: source.job,
-            slot: ids[i],
-            ...part,
-            state: 'reading',
-            survey: null,
-            scene: null,
-            error: 'null',
-          })
-          .execute();
+      else await enter(trx, { id: ids[i], job: source.job, slot: ids[i], revision: 1, ...part });
       await enqueue(trx, source.job, 'read', { source: ids[i], ...(i === 0 ? { ignored } : {}) });
     }
     const versions = await trx
@@ -99,6 +97,52 @@ export async function splitSource(
         .where('job', '=', source.job)
         .where('number', '=', number)
         .execute();
+    }
+  });
+}
+
+/**
+ * Puts the models of a package that came as the new revision of one source where they belong: those that are called like a source of the
+ * job are its next revision, the others sources of their own. All or nothing.
+ * @throws PrismError `bad-parameters` where none of them can be told to be that revision
+ */
+export async function splitRevision(
+  db: Db,
+  source: { id: string; job: string; slot: string; name: string },
+  parts: readonly { name: string; bytes: number; blob: string }[],
+  ignored: { package: string; names: readonly string[] },
+): Promise<void> {
+  await db.transaction().execute(async (trx) => {
+    const { job } = source;
+    const shown = await trx
+      .selectFrom('sources')
+      .select(['slot', 'name'])
+      .where('job', '=', job)
+      .where('id', 'in', await lockSources(trx, job))
+      .execute();
+    const names = parts.map(({ name }) => name);
+    const slots = slotsOfRevision(names, source.slot, shown);
+    if (!slots) {
+      const before = shown.find(({ slot }) => slot === source.slot)?.name ?? source.name;
+      throw new PrismError(
+        'bad-parameters',
+        `${source.name} holds ${names.length} models (${someNames(names)}), and none is called like ${before}. Choose the one that is its new revision.`,
+        { file: source.name },
+      );
+    }
+    const revised = slots.indexOf(source.slot);
+    for (const [i, part] of parts.entries()) {
+      const slot = slots[i];
+      const id = i === revised ? source.id : randomUUID();
+      if (i === revised)
+        await trx.updateTable('sources').set(part).where('job', '=', job).where('id', '=', id).execute();
+      else if (slot !== undefined)
+        await enter(trx, { id, job, slot, revision: (await latestRevision(trx, job, slot)) + 1, ...part });
+      else {
+        await enter(trx, { id, job, slot: id, revision: 1, ...part });
+        await addSourceToCurrent(trx, job, id, part.name);
+      }
+      await enqueue(trx, job, 'read', { source: id, ...(i === revised ? { ignored } : {}) });
     }
   });
 }

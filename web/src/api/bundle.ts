@@ -80,7 +80,7 @@ export async function grouped(dropped: readonly Dropped[]): Promise<{ groups: Gr
     at,
     // Outside a folder everything was chosen by hand: the server says what is wrong with what it cannot read.
     (path) => isModelEnding(endingOf(path)) || !path.includes('/'),
-    (path) => referencesIn(path, sliced((byPath.get(path) as Dropped).file)),
+    (path) => referencesIn(path, sourceOfFile((byPath.get(path) as Dropped).file)),
   );
   const names = namesOf(models.map(({ model }) => model));
   const groups = models.map(({ files }, i) => ({
@@ -117,7 +117,7 @@ function pictureName(paths: readonly string[]): string {
   return folder ?? `${baseName(first)} and ${paths.length - 1} more`;
 }
 
-function sliced(file: File): ByteSource {
+export function sourceOfFile(file: File): ByteSource {
   return { size: file.size, slice: async (from, to) => new Uint8Array(await file.slice(from, to).arrayBuffer()) };
 }
 

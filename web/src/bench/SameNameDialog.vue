@@ -6,19 +6,20 @@ import { someNames } from '@noble-prism/core/read/belonging';
 import { useJob } from '../stores/job.ts';
 
 const store = useJob();
-const names = computed(() => store.sameNames.map(({ file }) => file.name));
+const files = computed(() => store.sameNames.map(({ file }) => file.name));
+/** What is called alike: the file itself, or what is packed in it. */
+const names = computed(() => [...new Set(store.sameNames.flatMap((same) => same.names))]);
 const one = computed(() => names.value.length === 1);
+const isPacked = computed(() => files.value.length === 1 && !names.value.includes(files.value[0]));
+const header = computed(() => {
+  if (isPacked.value) return `${files.value[0]} holds what is in this job already`;
+  return one.value ? `${names.value[0]} is in this job already` : `${names.value.length} files are in this job already`;
+});
 </script>
 
 <template>
-  <Dialog
-    :visible="store.sameNames.length > 0"
-    modal
-    :closable="false"
-    :header="one ? `${names[0]} is in this job already` : `${names.length} files are in this job already`"
-    :style="{ width: '460px' }"
-  >
-    <p v-if="!one">{{ someNames(names) }}</p>
+  <Dialog :visible="store.sameNames.length > 0" modal :closable="false" :header="header" :style="{ width: '460px' }">
+    <p v-if="!one || isPacked">{{ someNames(names) }}</p>
     <p>
       As {{ one ? 'a new revision' : 'new revisions' }}, {{ one ? 'it takes' : 'they take' }} the place of what is there
       when {{ one ? 'it has' : 'they have' }} been read: unit, names, finishes and picked parts stay, and undo takes

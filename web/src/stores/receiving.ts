@@ -2,7 +2,10 @@
 import { ref, shallowRef } from 'vue';
 import type { Ref, ShallowRef } from 'vue';
 import { asPrismError, PrismError } from '@noble-prism/core/errors';
-import { bundled } from '../api/bundle.ts';
+import { endingOf, lastOf } from '@noble-prism/core/read/paths';
+import { slotsByName, slotsOfRevision } from '@noble-prism/core/read/revisions';
+import { zipNames } from '@noble-prism/core/read/zipNames';
+import { bundled, sourceOfFile } from '../api/bundle.ts';
 import type { Dropped } from '../api/bundle.ts';
 import type { Source } from '../api/client.ts';
 import { upload } from '../api/upload.ts';
@@ -15,12 +18,19 @@ export interface UploadState {
   cancel(): void;
 }
 
+/** A file, the source that it may be a revision of, and the names that they share. */
+export interface SameName {
+  file: File;
+  source: Source;
+  names: string[];
+}
+
 export interface Receiving {
   uploads: Ref<UploadState[]>;
   /** What of the latest drop was in a folder and is no model. */
   ignored: ShallowRef<string[]>;
-  /** Files that are called like sources of the job, until it is said what they are. */
-  sameNames: ShallowRef<{ file: File; source: Source }[]>;
+  /** Files that are called like sources of the job, or hold some that are, until it is said what they are. */
+  sameNames: ShallowRef<SameName[]>;
   receive(dropped: readonly Dropped[] | Promise<Dropped[]>): Promise<void>;
   revise(slot: string, dropped: readonly Dropped[]): Promise<void>;
   takeSameNames(as: 'revisions' | 'sources'): Promise<void>;
@@ -43,7 +53,7 @@ export function useReceiving({
 }): Receiving {
   const uploads = ref<UploadState[]>([]);
   const ignored = shallowRef<string[]>([]);
-  const sameNames = shallowRef<{ file: File; source: Source }[]>([]);
+  const sameNames = shallowRef<SameName[]>([]);
 
   /** Takes in what was dropped or chosen together. */
   async function receive(dropped: readonly Dropped[] | Promise<Dropped[]>): Promise<void> {
@@ -52,14 +62,23 @@ export function useReceiving({
     ignored.value = bundle?.ignored ?? [];
     const files = bundle?.files ?? [];
     // A file that is called like a source may be a new revision of it: that is asked. Looked at before anything new is there.
-    const again = files.flatMap((file) => {
-      const source = sources().find(({ name }) => name === file.name);
-      return source ? [{ file, source }] : [];
-    });
+    const again = (await Promise.all(files.map(sameName))).flatMap((found) => found ?? []);
     if (again.length > 0) sameNames.value = [...sameNames.value, ...again];
     const asked = new Set(again.map(({ file }) => file));
     await sendFiles(files.filter((file) => !asked.has(file)).map((file) => ({ file })));
   }
+
+  /** What of a file, or of what is packed in it, is called like a source. */
+  async function sameName(file: File): Promise<SameName | undefined> {
+    const isZip = endingOf(file.name) === 'zip';
+    const inside = [file.name, ...(isZip ? await zipNames(sourceOfFile(file)) : [])];
+    const slots = slotsByName(inside, shown());
+    const source = sources().find(({ id }) => id === slots.find((slot) => slot !== undefined));
+    const names = inside.filter((_, i) => slots[i] !== undefined).map(lastOf);
+    return source && { file, source, names };
+  }
+
+  const shown = () => sources().map(({ id, name }) => ({ slot: id, name }));
 
   /** Answers what files that are called like sources are. */
   async function takeSameNames(as: 'revisions' | 'sources'): Promise<void> {
@@ -71,11 +90,18 @@ export function useReceiving({
   /** Takes in what was chosen as the new revision of a source. */
   async function revise(slot: string, dropped: readonly Dropped[]): Promise<void> {
     const bundle = await guarded(bundled(dropped));
-    const [file, ...others] = bundle?.files ?? [];
-    if (!file) return;
-    if (others.length > 0)
-      return fail(new PrismError('bad-parameters', 'A new revision is one model, with the files that belong to it.'));
-    await sendFiles([{ file, slot }]);
+    const files = bundle?.files ?? [];
+    if (files.length === 0) return;
+    const names = files.map(({ name }) => name);
+    const slots = files.length === 1 ? [slot] : slotsOfRevision(names, slot, shown());
+    if (!slots)
+      return fail(
+        new PrismError(
+          'bad-parameters',
+          `None of these ${files.length} models can be told to be the new revision: it would be the one that is called like the source. Choose it alone.`,
+        ),
+      );
+    await sendFiles(files.map((file, i) => ({ file, ...(slots[i] === undefined ? {} : { slot: slots[i] }) })));
   }
 
   async function sendFiles(files: readonly { file: File; slot?: string }[]): Promise<void> {

@@ -9,7 +9,15 @@ import type { Seen } from '@noble-prism/core/surroundings';
 import { nodePictures } from '@noble-prism/node/pictures';
 import { sendWhenRead } from '../../db/batches.ts';
 import { tell } from '../../db/events.ts';
-import { findSource, sourceBegun, sourceFailed, sourceReady, sourceSurveyed, splitSource } from '../../db/sources.ts';
+import {
+  findSource,
+  sourceBegun,
+  sourceFailed,
+  sourceReady,
+  sourceSurveyed,
+  splitRevision,
+  splitSource,
+} from '../../db/sources.ts';
 import { enqueue } from '../../db/tasks.ts';
 import { storeScene } from '../../services/storage.ts';
 import type { WorkContext } from '../../services/context.ts';
@@ -44,7 +52,8 @@ async function split(source: Source, bytes: Uint8Array, { db, blobs }: WorkConte
   const stored = [];
   for (const part of parts.sources)
     stored.push({ name: part.name, bytes: part.bytes.length, blob: await blobs.put(part.bytes) });
-  await splitSource(db, source, stored, { package: name, names: parts.ignored });
+  const put = source.revision > 1 ? splitRevision : splitSource;
+  await put(db, source, stored, { package: name, names: parts.ignored });
   await tell(db, { type: 'job', job });
   return true;
 }
