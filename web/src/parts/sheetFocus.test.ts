@@ -28,3 +28,26 @@ it('gives the keyboard back to the sheet that is open, and leaves it alone other
   await frame();
   expect(document.activeElement?.id).toBe('page');
 });
+
+it('hands a key to the sheet that is pressed while something behind it still has the focus', () => {
+  end = keepFocusInSheets(document);
+  document.body.innerHTML = `<span id="closing" tabindex="0"></span>${SHEET}`;
+  const heard: string[] = [];
+  document.getElementById('closing')?.addEventListener('keydown', ({ key }) => heard.push(`behind ${key}`));
+  document.querySelector('[role=dialog]')?.addEventListener('keydown', (event) => {
+    heard.push((event as KeyboardEvent).key);
+    if ((event as KeyboardEvent).key === 'Enter') event.preventDefault();
+  });
+  const press = (id: string, key: string) => {
+    field(id).focus();
+    const event = new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true });
+    field(id).dispatchEvent(event);
+    return event;
+  };
+  expect(press('closing', 'Escape').defaultPrevented).toBe(false);
+  expect(document.activeElement?.id).toBe('within');
+  expect(press('closing', 'Enter').defaultPrevented).toBe(true);
+  press('other', 'a');
+  expect(heard).toEqual(['Escape', 'Enter', 'a']);
+  expect(document.activeElement?.id).toBe('other');
+});
