@@ -1,6 +1,7 @@
 /** All benchmarks, one after the other. */
 for (const name of [
   'survey',
+  'readers',
   'prepare',
   'sagitta',
   'workers',

@@ -181,15 +181,16 @@ export class SceneBuilder {
     if (layer) this.layer(layer);
     const slots = geometry === undefined ? 0 : this.#geometries[geometry].slots;
     this.#geometryOf.push(geometry ?? -1);
-    return this.#rows.add({
+    const row = this.#rows.add({
       parent: parent ?? null,
       name: clean,
       kind: kind ?? (geometry === undefined ? 'assembly' : 'part'),
       transform: scaled.every(Number.isFinite) ? scaled : IDENTITY,
       materials: slotsFilled(slots, materials),
       layer,
-      ...more,
     });
+    if (more) this.#rows.change(row, more);
+    return row;
   }
 
   /** Enters a movement; times in seconds. Returns its number. */

@@ -9,8 +9,10 @@ import { matrixAt, Places, STRIDE } from './places.ts';
 import { Texts, Words } from './texts.ts';
 import type { NodeKind, SceneNode } from './types.ts';
 
-/** One row as a reader knows it. Its key is the path of names; `key` says another one. */
-export interface NewRow extends Partial<Omit<SceneNode, 'id' | 'key' | 'parent' | 'kind'>> {
+type Said<T> = { [K in keyof T]?: T[K] | undefined };
+
+/** One row as a reader knows it. Its key is the path of names; `key` says another one. What is undefined is not said. */
+export interface NewRow extends Said<Omit<SceneNode, 'id' | 'key' | 'parent' | 'kind' | 'name'>> {
   parent?: number | null;
   name: string;
   kind: NodeKind;
@@ -64,7 +66,7 @@ export class NodeWriter {
   }
 
   /** Says something of a row, or says it anew; parent, name and key stay. */
-  change(at: number, row: Partial<NewRow>): void {
+  change(at: number, row: Said<NewRow>): void {
     if (row.kind) this.#set('kind', at, kindNumber(row.kind));
     if (row.layer !== undefined) this.#set('layer', at, row.layer === null ? 0 : this.#words.number(row.layer));
     for (const name of ['class', 'mesh', 'solid'] as const)

@@ -96,12 +96,13 @@ export class Pieces {
   placedColours(piece: Piece, leaf: Leaf, shells: number[], usages: Usage[]): (Colour | undefined)[] | undefined {
     const { styles } = this;
     const { file } = this.entities;
-    const targets = new Set(
-      [leaf.solid, ...shells, ...leaf.through, leaf.representation].map((index) => file.ids[index]),
-    );
+    let targets: Set<number> | undefined;
     for (const usage of usages) {
       for (const context of usage.contexts) {
         for (const placed of styles.placed.get(context) ?? []) {
+          targets ??= new Set(
+            [leaf.solid, ...shells, ...leaf.through, leaf.representation].map((index) => file.ids[index]),
+          );
           const styled = file.indexOf(placed.item);
           const target =
             styled >= 0 && file.is(styled, 'STYLED_ITEM') ? this.entities.args(styled, 'STYLED_ITEM')[2] : undefined;

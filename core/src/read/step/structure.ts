@@ -54,6 +54,15 @@ export function readStructure(file: Part21, source: string, fileName = ''): Step
   return reader.read();
 }
 
+/** What is the same of a shape wherever it is placed. */
+interface Shown {
+  piece: number;
+  shells: number[];
+  layer: string | null;
+  /** Of its own colours. */
+  materials: string[];
+}
+
 class StructureReader extends Entities {
   readonly #writer: NodeWriter;
   readonly #pieceOf = new NumberList(Int32Array);
@@ -66,6 +75,10 @@ class StructureReader extends Entities {
   readonly #leaves: Leaves;
   readonly #pieces: Pieces;
   readonly #rows = new Map<number, number>();
+  /** What is the same wherever a product is placed. */
+  readonly #names = new Map<number, string>();
+  readonly #layers = new Map<number, string | null>();
+  readonly #shown = new Map<Leaf, Shown>();
   /** File that holds the shape of a product, by index of the product definition. */
   #externals = new Map<number, string>();
   #stated = new Map<number, StatedFigures>();
@@ -215,20 +228,18 @@ class StructureReader extends Entities {
     const bodies = leaves.filter(({ spare }) => !spare);
     const stated = bodies.length === 1 ? this.#stated.get(definition) : undefined;
     if (stated) this.#state(bodies[0], stated);
-    const base = {
-      parent,
-      name,
-      entity: `#${this.file.ids[definition]}`,
-      ...(usage?.name ? { occurrence: usage.name } : {}),
-    };
+    // One object and no copies of it: there may be a million rows.
+    const row: NewRow = { parent, name, kind: 'assembly', transform, entity: `#${this.file.ids[definition]}`, occurrence: usage?.name || undefined }; // prettier-ignore
     const chain = usage ? [...usages, usage] : usages;
     if (children.length === 0 && bodies.length === 1) {
       const [body] = bodies;
-      const id = this.#addLeaf({ ...base, transform: multiply(transform, body.transform) }, body, chain);
+      if (body.transform !== IDENTITY) row.transform = multiply(transform, body.transform);
+      const id = this.#addLeaf(row, body, chain);
+      const wires = leaves.filter(({ spare }) => spare);
+      if (wires.length === 0) return;
       const toBody = invert(body.transform);
-      const wires = leaves.map((leaf) => ({ ...leaf, transform: multiply(toBody, leaf.transform) }));
       this.#addLeaves(
-        wires.filter(({ spare }) => spare),
+        wires.map((leaf) => ({ ...leaf, transform: multiply(toBody, leaf.transform) })),
         id,
         `${name} wires`,
         chain,
@@ -237,13 +248,9 @@ class StructureReader extends Entities {
     }
     const empty = children.length === 0 && leaves.length === 0;
     const external = empty ? this.#externals.get(definition) : undefined;
-    const id = this.#writer.add({
-      ...base,
-      kind: 'assembly',
-      transform,
-      layer: this.#layerOf(this.#representations.of(definition)),
-      ...(empty && !external ? { problem: 'No solid or sheet is given for this product.' } : {}),
-    });
+    row.layer = this.#layerOfProduct(definition);
+    if (empty && !external) row.problem = 'No solid or sheet is given for this product.';
+    const id = this.#writer.add(row);
     this.#pieceOf.push(-1);
     if (external) this.#elsewhere.set(id, external);
     this.#addLeaves(leaves, id, name, chain);
@@ -267,8 +274,9 @@ class StructureReader extends Entities {
           parent,
           name,
           entity: `#${this.file.ids[leaf.solid]}`,
+          kind: 'part',
           transform: leaf.transform,
-          ...(leaf.spare ? { spare: true } : {}),
+          spare: leaf.spare,
         },
         leaf,
         usages,
@@ -280,19 +288,38 @@ class StructureReader extends Entities {
     this.#pieces.all[this.#pieces.numberOf(leaf)].stated ??= stated;
   }
 
-  /** @returns its row */
-  #addLeaf(base: Omit<NewRow, 'kind'>, leaf: Leaf, usages: Usage[]): number {
+  /** @param row what is known of it; the rest is said in it. @returns its number */
+  #addLeaf(row: NewRow, leaf: Leaf, usages: Usage[]): number {
     if (this.#writer.rows > MAX_NODES) this.#tooMany();
-    const piece = this.#pieces.numberOf(leaf);
-    const { solid } = leaf;
-    const shells = this.#pieces.shells(solid);
-    const layer = this.#layerOf([solid, ...shells, ...leaf.through, leaf.representation]);
-    const own = this.#pieces.all[piece];
-    const placed = this.#pieces.placedColours(own, leaf, shells, usages);
+    const { piece, shells, layer, materials } = this.#shownOf(leaf);
+    const placed = this.#pieces.placedColours(this.#pieces.all[piece], leaf, shells, usages);
     for (const colour of placed ?? []) if (colour) this.#placed.set(colourId(colour), colour);
-    const materials = (placed ?? own.slotColours).map((colour) => (colour ? colourId(colour) : NO_MATERIAL.id));
     this.#pieceOf.push(piece);
-    return this.#writer.add({ ...base, kind: 'part', layer, materials });
+    row.kind = 'part';
+    row.layer = layer;
+    row.materials = placed ? materialsOf(placed) : materials;
+    return this.#writer.add(row);
+  }
+
+  #shownOf(leaf: Leaf): Shown {
+    let shown = this.#shown.get(leaf);
+    if (!shown) {
+      const piece = this.#pieces.numberOf(leaf);
+      const shells = this.#pieces.shells(leaf.solid);
+      const layer = this.#layerOf([leaf.solid, ...shells, ...leaf.through, leaf.representation]);
+      shown = { piece, shells, layer, materials: materialsOf(this.#pieces.all[piece].slotColours) };
+      this.#shown.set(leaf, shown);
+    }
+    return shown;
+  }
+
+  #layerOfProduct(definition: number): string | null {
+    let layer = this.#layers.get(definition);
+    if (layer === undefined) {
+      layer = this.#layerOf(this.#representations.of(definition));
+      this.#layers.set(definition, layer);
+    }
+    return layer;
   }
 
   #layerOf(indices: number[]): string | null {
@@ -335,6 +362,7 @@ class StructureReader extends Entities {
           {
             parent: null,
             name,
+            kind: 'part',
             entity: `#${this.file.ids[solid]}`,
             transform: IDENTITY,
           },
@@ -355,6 +383,12 @@ class StructureReader extends Entities {
   }
 
   #nameOf(definition: number): string {
+    let name = this.#names.get(definition);
+    if (name === undefined) this.#names.set(definition, (name = this.#readName(definition)));
+    return name;
+  }
+
+  #readName(definition: number): string {
     const { file } = this;
     const fallback = `Product #${file.ids[definition]}`;
     try {
@@ -374,3 +408,6 @@ class StructureReader extends Entities {
     }
   }
 }
+
+const materialsOf = (colours: readonly (Colour | undefined)[]): string[] =>
+  colours.map((colour) => (colour ? colourId(colour) : NO_MATERIAL.id));
