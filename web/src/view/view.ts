@@ -3,21 +3,18 @@
  * an economy picture where only software rendering is there.
  */
 import * as THREE from 'three';
-import { factsOf } from '@noble-prism/core/scene/facts';
 import type { PickedFace } from '@noble-prism/core/measure/face';
 import { IDENTITY, isIdentity } from '@noble-prism/core/scene/matrix';
 import type { Matrix, Vector } from '@noble-prism/core/scene/matrix';
-import { GONE } from '@noble-prism/core/scene/nodes';
 import { matrixAt, STRIDE } from '@noble-prism/core/scene/places';
 import { NO_ROWS, Rows } from '@noble-prism/core/scene/rowSet';
 import type { RowSet } from '@noble-prism/core/scene/rowSet';
-import { worldBox, worldBoxInTurns } from '@noble-prism/core/scene/tree';
-import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
+import { worldBox } from '@noble-prism/core/scene/tree';
 import type { Box, Scene, SceneNode } from '@noble-prism/core/scene/types';
-import { posedWorlds } from './pose.ts';
 import type { Moved } from '../evaluation/client.ts';
 import type { Look } from '../stores/looks.ts';
 import { Backdrop } from './backdrop.ts';
+import { Building } from './building.ts';
 import { Callouts } from './callouts.ts';
 import type { Callout } from './callouts.ts';
 import { CameraWork } from './cameraWork.ts';
@@ -36,13 +33,12 @@ import { pictureOf } from './picture.ts';
 import { PivotMarks } from './pivotMarks.ts';
 import { Pointer, SNAP_PIXELS } from './pointer.ts';
 import { both, largestFirst, opticsOf } from './rowsOfView.ts';
-import { Share } from './share.ts';
 import { rowsInFront } from './inFront.ts';
 import { rowsWithin } from './rectangle.ts';
 import type { Rectangle } from './rectangle.ts';
 import { SectionBox } from './sectionBox.ts';
 import type { Face } from './sectionBox.ts';
-import { Turns } from './turns.ts';
+import { StandingModel } from './standingModel.ts';
 import { TextureStore } from './textures.ts';
 import { Wipe } from './wipe.ts';
 
@@ -73,33 +69,14 @@ export class View {
   readonly #backdrop: Backdrop;
   /** What is held is being dragged: nothing else is drawn anew until something else changes. */
   #isDragged = false;
-  #model: Scene = EMPTY_SCENE;
-  #worlds: Float64Array = new Float64Array();
-  #hidden: RowSet = NO_ROWS;
-  #selected: RowSet = NO_ROWS;
-  /** Rows that are drawn: those with geometry that are not hidden. */
-  #shown: Rows | undefined;
-  /** Distinct meshes of the scene. */
-  #shapes = 0;
-  /** Meshes that have arrived since the batches were made. */
-  readonly #arrived = new Set<string>();
-  #box: { of: unknown[]; box: Box | undefined } = { of: [], box: undefined };
+  readonly #model: StandingModel;
   readonly #parts: DrawnParts;
   readonly #outline: Outline;
   readonly #optics: OpticsLayer;
   readonly #studio: Studio;
   #showsOptics = true;
-  #places: ReadonlyMap<number, Matrix> | undefined;
-  /** Number of the scene that was given last. */
-  #number = NaN;
-  /** Rows that have moved since the batches were made; all may have where there is no set. */
-  #moved: Set<number> | undefined;
   readonly #ground = new GroundLayer();
-  readonly #turns = new Turns();
-  /** What arrives is added as its share of the time allows. */
-  readonly #adding = new Share();
-  /** Something was added since the last frame. */
-  #hasMore = false;
+  readonly #building: Building;
   readonly #observer: ResizeObserver;
 
   constructor(
@@ -118,7 +95,7 @@ export class View {
     this.#backdrop = new Backdrop(this.economy ? 0 : 4);
     rememberSoftware(this.#renderer.getContext());
     this.#frames = new Frames(this.#renderer, {
-      isBusy: () => this.#turns.isBusy,
+      isBusy: () => this.#building.isBusy,
       draw: () => this.#draw(),
       changed: () => this.invalidate(),
     });
@@ -127,7 +104,8 @@ export class View {
     this.#renderer.setPixelRatio(Math.min(this.economy ? 1 : 2, window.devicePixelRatio));
     this.#renderer.toneMapping = THREE.NeutralToneMapping;
     this.#textures = new TextureStore(() => this.invalidate());
-    this.geometry = new GeometryStore((mesh) => this.#addSoon(mesh), options.failed);
+    this.geometry = new GeometryStore((mesh) => this.#building.arrived(mesh), options.failed);
+    this.#model = new StandingModel(this.geometry);
     this.#parts = new DrawnParts(this.economy, this.geometry, this.#textures);
     this.eye = new CameraWork(canvas, this.economy, () => this.invalidate());
     this.pointer = new Pointer({
@@ -139,6 +117,21 @@ export class View {
       invalidate: () => this.#frames.ask(),
     });
     this.#studio = lightScene(this.#scene, this.#renderer, this.economy);
+    this.#building = new Building({
+      model: this.#model,
+      geometry: this.geometry,
+      parts: this.#parts,
+      outline: this.#outline,
+      wipe: this.#wipe,
+      ground: this.#ground,
+      studio: this.#studio,
+      eye: this.eye,
+      compile: (objects) => this.#frames.compile(objects, this.#scene, this.eye.camera),
+      drawOptics: () => this.#drawOptics(),
+      canBePicked: () => this.#setPicker(this.#parts.solid(this.#model.shown)),
+      changed: () => options.changed(),
+      invalidate: () => this.invalidate(),
+    });
     this.#scene.add(
       this.#ground.group,
       ...this.#parts.groups,
@@ -168,59 +161,33 @@ export class View {
     this.#pivots.setColour(sheetColour('--ink'));
     this.#callouts.setSheet();
     this.#ground.setSheet();
-    this.#rebuildSoon();
+    this.#building.all();
   }
 
   /** @param moved what stands elsewhere than in the scene before; everything where that is not known */
   setScene(model: Scene, moved?: Moved): void {
-    const [before, now] = [this.#model.nodes.columns, model.nodes.columns];
-    const isLook = this.#model.materials !== model.materials || this.#model.textures !== model.textures;
-    const { worlds } = factsOf(model);
-    const isSame = (['mesh', 'materials', 'kind', 'place', 'parent', 'offset', 'layer', 'extras'] as const).every(
-      (name) => before[name] === now[name],
-    );
-    this.#model = model;
-    this.#remember(moved);
-    this.#worlds = this.#places ? posedWorlds(model, this.#places) : worlds;
+    const difference = this.#model.take(model, moved);
     this.markPivots(this.#marked);
-    // New names are nothing to be drawn.
-    if (isSame && !isLook) return;
+    if (difference === 'nothing') return;
     // What was dragged stands there now.
     if (this.#parts.held.rows.size > 0) this.shiftHeld(IDENTITY);
-    if (before.mesh !== now.mesh || before.kind !== now.kind) {
-      this.#shown = undefined;
-      this.#parts.faded = NO_ROWS;
-      const meshes = largestFirst(model);
-      this.#shapes = meshes.length;
-      this.geometry.want(meshes);
-    }
-    this.#rebuildSoon();
-  }
-
-  /** Gathers what has moved until the batches are made. */
-  #remember(moved: Moved | undefined): void {
-    // A scene between this one and the last may have been passed over.
-    const isNext = moved?.number === this.#number + 1;
-    this.#number = moved?.number ?? NaN;
-    if (!moved || !isNext || moved.rows === 'all') this.#moved = undefined;
-    else if (moved.rows !== 'none') for (const row of moved.rows) this.#moved?.add(row);
+    if (difference === 'shapes') this.#parts.faded = NO_ROWS;
+    this.#building.all();
   }
 
   /** Puts nodes where they are at a moment: their places in their parents by node, or at rest. */
   pose(places: ReadonlyMap<number, Matrix> | undefined): void {
-    // At rest and nothing had moved.
-    if (!places && !this.#places) return;
-    this.#places = places;
-    // What an animation had moved is back, or somewhere else.
-    this.#moved = undefined;
-    this.#worlds = places ? posedWorlds(this.#model, places) : factsOf(this.#model).worlds;
-    const input = { scene: this.#model, worlds: this.#worlds };
-    this.#parts.place(input);
-    this.#outline.place(input);
+    if (!this.#model.pose(places)) return;
+    this.#parts.place(this.#model);
+    this.#outline.place(this.#model);
     this.#studio.renew();
-    this.pointer.picker.setParts(this.#model, this.#parts.solid(this.#rowsShown()), this.#worlds);
+    this.#setPicker(this.#parts.solid(this.#model.shown));
     this.#drawOptics();
     this.invalidate();
+  }
+
+  #setPicker(rows: RowSet): void {
+    this.pointer.picker.setParts(this.#model.scene, rows, this.#model.worlds);
   }
 
   showOptics(on: boolean): void {
@@ -231,7 +198,8 @@ export class View {
 
   /** Looks through a camera of the scene; upright, whatever its roll. */
   lookThrough(node: SceneNode): void {
-    if (this.#model.nodes.has(node.id)) this.eye.lookThrough(node, this.#worlds, this.#centre());
+    const { scene, worlds } = this.#model;
+    if (scene.nodes.has(node.id)) this.eye.lookThrough(node, worlds, this.#centre());
   }
 
   #centre(): THREE.Vector3 {
@@ -241,30 +209,19 @@ export class View {
   }
 
   setHidden(rows: RowSet): void {
-    if (rows.size === 0 && this.#hidden.size === 0) return;
-    this.#hidden = rows;
-    this.#shown = undefined;
-    this.#rebuildSoon();
+    if (this.#model.hide(rows)) this.#building.all();
   }
 
   select(rows: RowSet): void {
-    if (rows.size === 0 && this.#selected.size === 0) return;
-    this.#selected = rows;
+    if (rows.size === 0 && this.#building.selected.size === 0) return;
     this.#fade(NO_ROWS);
-    this.#turns.start('selection', this.#drawSelection());
-  }
-
-  *#drawSelection(): Generator<void> {
-    yield* this.#outlineSelection();
-    for (const { children } of this.#outline.parts) this.#compileNew(children);
-    this.#drawOptics();
-    this.invalidate();
+    this.#building.select(rows);
   }
 
   /** Shows the pivots of some rows. */
   markPivots(rows: RowSet): void {
     this.#marked = rows;
-    this.#pivots.show(this.#model, rows, this.#worlds);
+    this.#pivots.show(this.#model.scene, rows, this.#model.worlds);
     this.invalidate();
   }
 
@@ -279,28 +236,30 @@ export class View {
     this.#parts.look = way;
     this.#parts.uvSet = set;
     this.#parts.edges = edges;
-    this.#rebuildSoon();
+    this.#building.all();
   }
 
   /** Hues of the density look. @param of number of its hue for each row, -1 for none */
   setHues(of: Int32Array, hues: readonly string[]): void {
     this.#parts.hues = { of, colours: hues.map((text) => new THREE.Color().setStyle(text)) };
-    if (this.#parts.look === 'density') this.#rebuildSoon();
+    if (this.#parts.look === 'density') this.#building.all();
   }
 
   /** Turns the camera to some parts, or to everything. */
   frame(rows?: RowSet): void {
-    const wanted = rows ?? (this.#hidden.size > 0 ? this.#rowsShown() : undefined);
-    const box = wanted ? worldBox(this.#model, wanted, this.geometry.positionsOf, this.#worlds) : this.boxOfAll();
+    const wanted = rows ?? (this.#model.hidden.size > 0 ? this.#model.shown : undefined);
+    const box = wanted
+      ? worldBox(this.#model.scene, wanted, this.geometry.positionsOf, this.#model.worlds)
+      : this.boxOfAll();
     if (box) this.eye.turnTo(box);
     this.#fade(rows && box ? this.#inFrontOf(rows, box) : NO_ROWS);
   }
 
   #inFrontOf(rows: RowSet, box: Box): Rows {
     // Whatever was faded before is asked about anew.
-    this.pointer.picker.setParts(this.#model, this.#rowsShown(), this.#worlds);
+    this.#setPicker(this.#model.shown);
     const eye = this.eye.controls.getPosition(new THREE.Vector3());
-    return rowsInFront(this.pointer.picker, eye, rows, box, this.#model.nodes.rows);
+    return rowsInFront(this.pointer.picker, eye, rows, box, this.#model.scene.nodes.rows);
   }
 
   /** Parts that are faded, so that they do not stand before what was framed. */
@@ -316,7 +275,7 @@ export class View {
   #fade(rows: Rows): void {
     if (rows.size === 0 && this.#parts.faded.size === 0) return;
     this.#parts.faded = rows;
-    this.#rebuildSoon();
+    this.#building.all();
   }
 
   /** Draws some rows by themselves, so that they can be dragged; none any more where none are given. */
@@ -324,12 +283,18 @@ export class View {
     if (rows.size === 0 && this.#parts.held.rows.size === 0) return;
     this.#parts.held.rows = rows;
     this.shiftHeld(IDENTITY);
-    this.#rebuildSoon();
+    this.#building.all();
   }
 
   /** Where a point of the canvas meets what is held, or what of it is near: world, metres. */
   heldAt(x: number, y: number): Vector | undefined {
-    return this.pointer.among(x, y, this.#model, both(this.#parts.held.rows, this.#rowsShown()), this.#worlds);
+    return this.pointer.among(
+      x,
+      y,
+      this.#model.scene,
+      both(this.#parts.held.rows, this.#model.shown),
+      this.#model.worlds,
+    );
   }
 
   /** Puts what is held elsewhere. @param matrix what is done to the world where it stands, metres */
@@ -354,18 +319,18 @@ export class View {
   /** Keys of the parts within a rectangle of the canvas, in the order of the tree. */
   partsWithin(rectangle: Rectangle, how: 'inside' | 'touched'): string[] {
     const { clientWidth: width, clientHeight: height } = this.canvas;
-    const picture = { scene: this.#model, rows: this.#rowsShown(), worlds: this.#worlds, geometry: this.geometry, camera: this.eye.camera, width, height }; // prettier-ignore
-    return rowsWithin(picture, rectangle, how).map((row) => this.#model.nodes.key(row));
+    const picture = { scene: this.#model.scene, rows: this.#model.shown, worlds: this.#model.worlds, geometry: this.geometry, camera: this.eye.camera, width, height }; // prettier-ignore
+    return rowsWithin(picture, rectangle, how).map((row) => this.#model.scene.nodes.key(row));
   }
 
   #drawOptics(): void {
-    const nodes = this.#showsOptics ? opticsOf(this.#model).filter(({ id }) => !this.#hidden.has(id)) : [];
-    const worlds = { get: (row: number) => matrixAt(this.#worlds, row * STRIDE) };
-    this.#optics.draw(nodes, worlds, this.#selected, () => this.boxOfAll());
+    const nodes = this.#showsOptics ? opticsOf(this.#model.scene).filter(({ id }) => !this.#model.hidden.has(id)) : [];
+    const worlds = { get: (row: number) => matrixAt(this.#model.worlds, row * STRIDE) };
+    this.#optics.draw(nodes, worlds, this.#building.selected, () => this.boxOfAll());
   }
 
   showFaces(faces: readonly PickedFace[]): void {
-    this.pointer.faces.show(faces, this.#model, this.#worlds);
+    this.pointer.faces.show(faces, this.#model.scene, this.#model.worlds);
     this.#showOutline();
     this.invalidate();
   }
@@ -388,15 +353,8 @@ export class View {
     if (scene !== this.#wipe.scene) {
       this.#wipe.scene = scene;
       if (scene) this.geometry.want(largestFirst(scene));
-      this.#turns.start('wipe', this.#drawWipe());
+      this.#building.compare();
     }
-    this.invalidate();
-  }
-
-  *#drawWipe(): Generator<void> {
-    yield* this.#wipe.build(this.#parts.beside(this.#wipe.scene ?? EMPTY_SCENE, this.#model, this.#rowsShown()));
-    this.#compileNew(this.#wipe.group.children);
-    this.#studio.renew();
     this.invalidate();
   }
 
@@ -428,121 +386,16 @@ export class View {
     return this.#renderer.info.render.calls;
   }
 
-  #rebuildSoon(): void {
-    // What is under way would be of the scene before.
-    this.#turns.start('all', this.#build());
-  }
-
-  /** Geometry that arrives is added to what is drawn; nothing else is looked at again. */
-  #addSoon(mesh: string): void {
-    this.#arrived.add(mesh);
-    this.#adding.soon(() => this.#add());
-  }
-
-  #add(): void {
-    if (this.#arrived.size === 0) return;
-    // All is made anew soon anyway.
-    if (this.#turns.isBusy) return this.#adding.soon(() => this.#add());
-    // So many are gathered anew, in turns.
-    if (this.#parts.isLate) return this.#rebuildSoon();
-    const known = this.#parts.batches.children.length;
-    for (const _ of this.#drawParts(new Set(this.#arrived)));
-    this.#arrived.clear();
-    this.#compileNew(this.#parts.batches.children.slice(known));
-    if (this.#selected.size > 0) this.#turns.start('selection', this.#drawSelection());
-    this.#turns.start('ground', this.#fitGround());
-    if (this.#wipe.scene) this.#turns.start('wipe', this.#drawWipe());
-    this.#hasMore = true;
-    this.invalidate();
-  }
-
-  /** What has arrived can only make the box of everything tighter: that has time. */
-  *#fitGround(): Generator<void> {
-    yield* this.#findBox();
-    this.#layGround();
-    this.options.changed();
-    this.invalidate();
-  }
-
-  #rowsShown(): Rows {
-    if (this.#shown) return this.#shown;
-    const { mesh, kind } = this.#model.nodes.columns;
-    const mask = new Uint8Array(mesh.length);
-    for (let row = 0; row < mask.length; row++)
-      mask[row] = mesh[row] > 0 && kind[row] !== GONE && !this.#hidden.has(row) ? 1 : 0;
-    return (this.#shown = new Rows(mask));
-  }
-
-  /** @param only meshes that have arrived, where the others are drawn already */
-  *#drawParts(only?: ReadonlySet<string>): Generator<void> {
-    yield* this.#parts.draw(
-      {
-        scene: this.#model,
-        worlds: this.#worlds,
-        shown: this.#rowsShown(),
-        shapes: this.#shapes,
-        ...(this.#moved && !this.#places ? { moved: this.#moved } : {}),
-      },
-      only,
-    );
-    this.#studio.renew();
-  }
-
   /** True where edges are wished for and there are too many of them to be drawn without a graphics card. */
   get leavesOutEdges(): boolean {
-    return this.#parts.leavesOutEdges(this.#model, this.#rowsShown());
+    return this.#parts.leavesOutEdges(this.#model.scene, this.#model.shown);
   }
 
   /** Box of everything as it was found last, metres. */
-  readonly knownBox = (): Box | undefined => this.#box.box;
+  readonly knownBox = (): Box | undefined => this.#model.knownBox;
 
-  /** Box of everything, metres: the same until places, shapes or the geometry that is at hand are others. */
-  readonly boxOfAll = (): Box | undefined => {
-    const work = this.#findBox();
-    while (!work.next().done);
-    return this.#box.box;
-  };
-
-  *#findBox(): Generator<void> {
-    const { mesh, kind, offset } = this.#model.nodes.columns;
-    const of = [this.#worlds, mesh, kind, offset, this.geometry.arrivals];
-    if (of.every((one, i) => one === this.#box.of[i])) return;
-    const box = yield* worldBoxInTurns(this.#model, undefined, this.geometry.positionsOf, this.#worlds);
-    this.#box = { of, box };
-  }
-
-  #compileNew(objects: readonly THREE.Object3D[]): void {
-    this.#frames.compile(objects, this.#scene, this.eye.camera);
-  }
-
-  *#build(): Generator<void> {
-    this.#arrived.clear();
-    yield* this.#drawParts();
-    this.#compileNew([...this.#parts.batches.children, ...this.#parts.held.group.children]);
-    this.#moved = new Set();
-    this.pointer.picker.setParts(this.#model, this.#parts.solid(this.#rowsShown()), this.#worlds);
-    yield;
-    if (this.#wipe.scene) yield* this.#drawWipe();
-    yield* this.#drawSelection();
-    yield;
-    yield* this.#fitGround();
-  }
-
-  *#outlineSelection(): Generator<void> {
-    const rows = this.#selected.size === 0 ? NO_ROWS : both(this.#selected, this.#rowsShown());
-    yield* this.#outline.draw({ scene: this.#model, rows, worlds: this.#worlds, geometry: this.geometry });
-  }
-
-  #layGround(): void {
-    const box = this.boxOfAll();
-    const isOther = this.#ground.lay(box);
-    if (box && isOther) {
-      this.#studio.fit(box);
-      this.eye.setPlanes(box);
-    }
-    // The first parts may be a corner of the whole: framed again as it grows, until somebody takes the camera.
-    if (box && isOther && !this.eye.isTaken) this.eye.frame(box, false);
-  }
+  /** Box of everything, metres. */
+  readonly boxOfAll = (): Box | undefined => this.#model.box;
 
   #resize(): void {
     const { clientWidth, clientHeight } = this.canvas.parentElement as HTMLElement;
@@ -591,15 +444,13 @@ export class View {
     if (this.#wipe.scene) this.#renderBoth();
     else if (this.#isDragged) this.#backdrop.render(this.#renderer, this.#scene, this.eye.camera, moved);
     else this.#renderer.render(this.#scene, this.eye.camera);
-    if (this.#hasMore) this.#adding.charge(performance.now() - began);
-    this.#hasMore = false;
+    this.#building.frameTook(performance.now() - began);
     return moving;
   }
 
   dispose(): void {
     this.#frames.stop();
-    this.#turns.stop();
-    this.#adding.stop();
+    this.#building.stop();
     this.#observer.disconnect();
     this.eye.controls.dispose();
     this.geometry.dispose();
