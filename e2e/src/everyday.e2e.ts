@@ -27,6 +27,29 @@ test('a zip of several models is a source for each, with its own unit and up axi
   await expect(sheets.nth(1).getByRole('combobox', { name: /^Up axis/ })).toContainText('y');
 });
 
+test('the next delivery of several models is asked about, and each goes to the source that is called like it', async ({
+  page,
+}) => {
+  const bench = await newJob(page, 'Two deliveries');
+  await bench.drop({ name: 'A.zip', bytes: zipSync({ 'rack.stp': rack(), 'wedge.obj': bytes(OBJ) }) });
+  const sheets = bench.panel.locator('article');
+  await expect(sheets).toHaveCount(2);
+  await bench.settled();
+  await bench.choose(/^Unit of wedge/, 'mm');
+  await bench.settled();
+  const larger = bytes(OBJ.replace('v 1 0 0', 'v 2 0 0'));
+  await bench.drop({ name: 'B.zip', bytes: zipSync({ 'B/rack.stp': rack(), 'B/wedge.obj': larger, 'B/ramp.obj': bytes(OBJ) }) }); // prettier-ignore
+  const asked = page.getByRole('dialog');
+  await expect(asked).toContainText('B.zip holds what is in this job already');
+  await expect(asked).toContainText('rack.stp, wedge.obj');
+  await asked.getByRole('button', { name: 'New revisions' }).click();
+  await expect(sheets).toHaveCount(3);
+  for (const sheet of [sheets.nth(0), sheets.nth(1)]) await expect(sheet).toContainText('revision 2');
+  await expect(sheets.nth(2)).toContainText('ramp.obj');
+  // What was said of it holds for its next revision.
+  await expect(sheets.nth(1).getByRole('combobox', { name: /^Unit/ })).toContainText('mm');
+});
+
 test('keys work after a list was used; Del leaves out what is selected; a search opens equal sets', async ({
   page,
 }) => {
