@@ -41,28 +41,38 @@ export function lotsOf(
 
   // (1) By what rules about layers, classes, sources and materials can tell.
   const ruled = [...claims.entries()].flatMap(([rule, claim]) => (claim ? [{ rule, claim }] : []));
-  const { layer, class: classes, source, materials, receivedMaterials } = slots.nodes.columns;
+  const { layer, class: classes, source, materials, receivedMaterials, mesh } = slots.nodes.columns;
+  /** Of each lot: its part, and what its slots show. */
+  const rows: number[] = [];
+  const patterns: number[] = [];
+  // What is known of a mesh is looked up once: there are far fewer of them than parts.
+  const shapes = slots.nodes.tables.words.length;
+  const patternOf = new Int32Array(shapes).fill(-1);
   const heads = new Int32Array(PLACES).fill(-1);
   const next: number[] = [];
   for (let i = 0; i < parts.length; i++) {
     const row = parts[i];
-    const hash = Math.imul(layer[row], 31) ^ Math.imul(classes[row], 1009) ^ Math.imul(source[row], 65537) ^ Math.imul(materials[row], 7919) ^ slots.pattern(row); // prettier-ignore
+    let pattern = patternOf[mesh[row]];
+    if (pattern < 0) pattern = patternOf[mesh[row]] = slots.pattern(row);
+    const hash = Math.imul(layer[row], 31) ^ Math.imul(classes[row], 1009) ^ Math.imul(source[row], 65537) ^ Math.imul(materials[row], 7919) ^ pattern; // prettier-ignore
     const place = (hash ^ (hash >>> 16)) & (PLACES - 1);
     let lot = heads[place];
     for (; lot >= 0; lot = next[lot]) {
-      const other = lots[lot].row;
+      const other = rows[lot];
       const isAlike =
         layer[row] === layer[other] &&
         classes[row] === classes[other] &&
         source[row] === source[other] &&
         materials[row] === materials[other] &&
         receivedMaterials[row] === receivedMaterials[other] &&
-        slots.pattern(row) === slots.pattern(other);
+        pattern === patterns[lot];
       if (isAlike) break;
     }
     if (lot < 0) {
       const named = ruled.flatMap(({ rule, claim }) => (claim.alike ? takenOf(rule, claim, row, slots) : []));
       lot = make(row, undefined, named);
+      rows.push(row);
+      patterns.push(pattern);
       next[lot] = heads[place];
       heads[place] = lot;
     }
@@ -70,8 +80,9 @@ export function lotsOf(
   }
 
   // (2) By rules that name single rows.
-  const places = new Int32Array(slots.nodes.rows).fill(-1);
-  for (let i = 0; i < parts.length; i++) places[parts[i]] = i;
+  const isSingled = ruled.some(({ claim }) => !claim.alike);
+  const places = new Int32Array(isSingled ? slots.nodes.rows : 0).fill(-1);
+  if (isSingled) for (let i = 0; i < parts.length; i++) places[parts[i]] = i;
   for (const { rule, claim } of ruled) {
     if (claim.alike) continue;
     /** Lots that this rule made, by the lot that they come from and the slots that are taken. */
@@ -100,13 +111,31 @@ export function lotsOf(
     else parts.forEach(take);
   }
 
-  // (3) What they hold.
+  // (3) What they hold. Most parts have one slot: theirs are summed in plain numbers.
+  const held = new Int32Array(lots.length);
+  const first = new Float64Array(lots.length);
+  const firstOf = new Float64Array(shapes).fill(-1);
+  const slotsOf = new Int32Array(shapes);
   for (let i = 0; i < parts.length; i++) {
-    const lot = lots[lotOf[i]];
-    lot.parts++;
-    const triangles = slots.triangles(parts[i]);
-    for (let slot = 0; slot < lot.triangles.length; slot++) lot.triangles[slot] += triangles[slot] ?? 0;
+    const lot = lotOf[i];
+    const shape = mesh[parts[i]];
+    held[lot]++;
+    if (firstOf[shape] < 0) {
+      const triangles = slots.triangles(parts[i]);
+      firstOf[shape] = triangles[0] ?? 0;
+      slotsOf[shape] = triangles.length;
+    }
+    first[lot] += firstOf[shape];
+    if (slotsOf[shape] > 1) {
+      const sums = lots[lot].triangles;
+      const triangles = slots.triangles(parts[i]);
+      for (let slot = 1; slot < sums.length; slot++) sums[slot] += triangles[slot] ?? 0;
+    }
   }
+  lots.forEach((lot, i) => {
+    lot.parts = held[i];
+    if (lot.triangles.length > 0) lot.triangles[0] = first[i];
+  });
   return { lots, lotOf };
 }
 

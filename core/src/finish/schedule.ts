@@ -3,6 +3,7 @@
  * in the order of precedence: what is general first, and the later of two that name the same slot wins.
  */
 import { PART } from '../scene/nodes.ts';
+import { Rows } from '../scene/rowSet.ts';
 import type { RowSet } from '../scene/rowSet.ts';
 import type { Scene } from '../scene/types.ts';
 import { claimsOf } from './claims.ts';
@@ -134,8 +135,10 @@ export class Schedule {
 function partsAmong({ nodes }: Scene, rows: RowSet): Int32Array {
   const { kind } = nodes.columns;
   const out = new Int32Array(nodes.rows);
+  const mask = rows instanceof Rows ? rows.mask : undefined;
   let length = 0;
-  for (let row = 0; row < out.length; row++) if (kind[row] === PART && rows.has(row)) out[length++] = row;
+  for (let row = 0; row < out.length; row++)
+    if (kind[row] === PART && (mask ? mask[row] === 1 : rows.has(row))) out[length++] = row;
   return out.subarray(0, length);
 }
 

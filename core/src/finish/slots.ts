@@ -10,12 +10,13 @@ export class Slots {
   readonly nodes: NodeTable;
   /** Triangles by slot, by the number of the mesh. */
   readonly #triangles: (readonly number[])[] = [];
-  /** Which slots show, as a number that is the same for meshes that show the same. */
-  readonly #pattern: number[] = [];
+  /** Which slots show, by the number of the mesh, as a number that is the same for meshes that show the same; -1 while it was not asked for. */
+  readonly #pattern: Int32Array;
   readonly #patterns = new Map<string, number>();
 
   constructor(readonly scene: Scene) {
     this.nodes = scene.nodes;
+    this.#pattern = new Int32Array(scene.nodes.tables.words.length).fill(-1);
   }
 
   /** As many as materials are listed; a part without any has those of its mesh. */
@@ -47,7 +48,7 @@ export class Slots {
   pattern(row: number): number {
     const mesh = this.nodes.columns.mesh[row];
     let pattern = this.#pattern[mesh];
-    if (pattern === undefined) {
+    if (pattern < 0) {
       const shown = `${this.coordinates(row)} ${this.triangles(row)
         .map((count) => (count > 0 ? 1 : 0))
         .join('')}`;

@@ -183,7 +183,7 @@ export function eachRow({ nodes }: Scene, rows: RowSet, act: (row: number) => vo
   const { kind } = nodes.columns;
   if (rows instanceof Rows) {
     const { mask } = rows;
-    for (let row = mask.indexOf(1); row >= 0; row = mask.indexOf(1, row + 1)) if (kind[row] !== GONE) act(row);
+    for (let row = 0; row < mask.length; row++) if (mask[row] === 1 && kind[row] !== GONE) act(row);
   } else for (let row = 0; row < nodes.rows; row++) if (kind[row] !== GONE && rows.has(row)) act(row);
 }
 
