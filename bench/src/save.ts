@@ -1,5 +1,8 @@
-/** How long the server answers nobody while it saves a version with many picked parts: the longest wait of a small question meanwhile. */
-import { Worker } from 'node:worker_threads';
+/** How long the server's event loop is held up while it saves a version with many picked parts, told by the server's own process. */
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import { TestServer } from '@noble-prism/server/testing';
 import { print } from './report.ts';
 
@@ -15,37 +18,11 @@ const aims = new Map([
   [100_000, 100],
 ]);
 
-/** Asks a small question again and again, and tells what each answer took. */
-const ASKING = `
-  const { parentPort, workerData } = require('node:worker_threads');
-  let took = [];
-  parentPort.on('message', () => { parentPort.postMessage(took); took = []; });
-  (async () => {
-    for (;;) {
-      const began = performance.now();
-      await (await fetch(workerData)).arrayBuffer();
-      took.push(performance.now() - began);
-    }
-  })();
-`;
-
-/** Saves, and tells the status of the answer. */
-const SAVING = `
-  const { parentPort, workerData: { url, body } } = require('node:worker_threads');
-  fetch(url, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body })
-    .then(({ status }) => parentPort.postMessage(status));
-`;
-const saved = (url: string, body: string): Promise<number> =>
-  new Promise((resolve, reject) => {
-    const saver = new Worker(SAVING, { eval: true, workerData: { url, body } });
-    saver.once('message', resolve);
-    saver.once('error', reject);
-  });
-const told = (asker: Worker): Promise<number[]> =>
-  new Promise((resolve) => {
-    asker.once('message', resolve);
-    asker.postMessage('tell');
-  });
+const folder = mkdtempSync(join(tmpdir(), 'noble-prism-bench-'));
+const file = join(folder, 'event-loop');
+process.env.EVENT_LOOP_FILE = file;
+process.env.NODE_OPTIONS = `${process.env.NODE_OPTIONS ?? ''} --import ${join(import.meta.dirname, 'eventLoop.mjs')}`;
+const heldUp = () => readFileSync(file, 'utf8').trim().split('\n').map(Number);
 const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
 const server = await TestServer.start();
@@ -61,34 +38,29 @@ try {
       parameters: { name, of: 'picked' },
     });
     let base = job.version.number;
-    const waits: number[] = [];
-    let usual = Infinity;
-    for (let round = 0; round < 6; round++) {
-      const body = JSON.stringify({ base, note: 'Bench', steps: [step(`Name ${round}`)], sources: [] });
-      // Both in threads of their own: what they are busy with is not the server's.
-      const asker = new Worker(ASKING, { eval: true, workerData: `${server.url}/api/templates` });
-      await new Promise((resolve) => setTimeout(resolve, 400));
-      const before = await told(asker);
-      const status = await saved(`${server.url}/api/jobs/${job.id}/versions`, body);
+    const times: number[] = [];
+    for (let round = 0; round < 8; round++) {
+      await wait(400);
+      const before = heldUp().length;
+      const body = { base, note: 'Bench', steps: [step(`Name ${round}`)], sources: [] };
+      const { status } = await server.call('POST', `/api/jobs/${job.id}/versions`, body);
       if (status !== 200) throw new Error(`The save was refused with ${status}.`);
       base++;
-      await new Promise((resolve) => setTimeout(resolve, 200));
-      const during = await told(asker);
-      await asker.terminate();
-      usual = Math.min(usual, before.sort((a, b) => a - b)[Math.floor(before.length / 2)]);
-      if (round > 0) waits.push(Math.max(...during));
+      await wait(250);
+      times.push(Math.max(...heldUp().slice(before)));
     }
-    // The first save is made by code that is not warm yet, and left out.
+    // The first saves are made by code that is not warm yet.
     print({
-      name: `Longest wait for another while ${picked} picked parts are saved`,
-      value: median(waits) - usual,
+      name: `Event loop held up at most while ${picked} picked parts are saved`,
+      value: median(times.slice(2)),
       unit: 'ms',
       aim: { most },
-      note: `a small question takes ${usual.toFixed(1)} ms otherwise`,
+      note: `of six saves ${Math.min(...times.slice(2)).toFixed(1)} to ${Math.max(...times.slice(2)).toFixed(1)}, cold ${times[0].toFixed(1)}`,
     });
   }
 } finally {
   await server.stop();
+  rmSync(folder, { recursive: true, force: true });
   postgres.stop();
 }
 process.exit(0);
