@@ -117,6 +117,8 @@ export function* worldBoxInTurns(
     if (word === 0 || kind[row] === GONE) continue;
     if (mask ? mask[row] !== 1 : rows && !rows.has(row)) continue;
     if (numbers[word] === 0) {
+      // Looked for among all the others.
+      turn += 5;
       const { min, max } = scene.meshes[words.get(word)].bounds;
       numbers[word] = bounds.length / 6 + 1;
       bounds.push(...min, ...max);

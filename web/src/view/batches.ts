@@ -77,7 +77,7 @@ export function* batchWork(input: BatchInput, group: Group): Generator<void> {
   const now = new Map<string, Drawn>(input.only ? before : []);
   const fresh: Object3D[] = [];
   group.matrixAutoUpdate = false;
-  const { batches, crowds } = apart(yield* gathered(input), input);
+  const { batches, crowds } = yield* apart(yield* gathered(input), input);
   yield;
   for (const crowd of crowds) {
     const drawn = crowdDrawn(crowd, before.get(crowd.key), input);
@@ -123,16 +123,21 @@ export function* batchWork(input: BatchInput, group: Group): Generator<void> {
  * Parts that are placed once are drawn in crowds, where that is wished for. What arrives later makes crowds of its own, until all is
  * gathered anew: one object for each would have to be made, and taken away again, which costs more the more there are.
  */
-function apart(all: Batch[], { crowds, only, edges }: BatchInput): { batches: Batch[]; crowds: Crowd[] } {
+function* apart(
+  all: Batch[],
+  { crowds, only, edges }: BatchInput,
+): Generator<void, { batches: Batch[]; crowds: Crowd[] }> {
   if (!crowds) return { batches: all, crowds: [] };
-  const isSingle = ({ rows, materials, geometry }: Batch) =>
-    rows.length === 1 && materials.length === 1 && canJoin(geometry);
-  const singles = all.filter(isSingle);
-  const parts = singles.map(({ rows, geometry, materials }) => ({ row: rows[0], geometry, material: materials[0] }));
-  return {
-    batches: all.filter((batch) => !isSingle(batch)),
-    crowds: crowdsOf(parts, edges?.uuid ?? '', only ? 'late' : 'neighbours'),
-  };
+  const batches: Batch[] = [];
+  const singles: (Member & { material: string })[] = [];
+  for (const [i, batch] of all.entries()) {
+    if (i % SHAPES === SHAPES - 1) yield;
+    const { rows, geometry, materials } = batch;
+    if (rows.length === 1 && materials.length === 1 && canJoin(geometry))
+      singles.push({ row: rows[0], geometry, material: materials[0] });
+    else batches.push(batch);
+  }
+  return { batches, crowds: yield* crowdsOf(singles, edges?.uuid ?? '', only ? 'late' : 'neighbours') };
 }
 
 /** A crowd as it is drawn: as before, where the same members stand where they stood. */
@@ -199,8 +204,9 @@ function* gathered(input: BatchInput): Generator<void, Batch[]> {
   return batches;
 }
 
-/** Rows after which others may have their turn. */
+/** Rows after which others may have their turn, and shapes or batches, which take longer. */
 const TURN = 10_000;
+const SHAPES = 1000;
 
 /** Parts that are drawn together. The key also says how: with edges or without, in a colour of each part or of materials. */
 function* gatheredAnew({ scene, rows, geometry: store, tint, edges, only }: BatchInput): Generator<void, Batch[]> {
@@ -214,12 +220,14 @@ function* gatheredAnew({ scene, rows, geometry: store, tint, edges, only }: Batc
   const counts: number[] = [];
   const firsts: number[] = [];
   const batchOf = new Int32Array(nodes.rows).fill(-1);
+  let shapes = 0;
   for (let row = 0; row < nodes.rows; row++) {
     if (row % TURN === TURN - 1) yield;
     const word = mesh[row];
     if (word === 0 || kind[row] === GONE || (mask ? mask[row] !== 1 : !rows.has(row))) continue;
     let geometry = geometries[word];
     if (geometry === undefined) {
+      if (++shapes % SHAPES === 0) yield;
       const hash = words.get(word);
       geometry = geometries[word] = only && !only.has(hash) ? null : (store.get(hash) ?? null);
     }
@@ -232,6 +240,7 @@ function* gatheredAnew({ scene, rows, geometry: store, tint, edges, only }: Batc
     counts[number]++;
     batchOf[row] = number;
   }
+  yield;
   const members = counts.map((count) => new Int32Array(count));
   const filled = new Int32Array(counts.length);
   for (let row = 0; row < batchOf.length; row++) {
@@ -242,6 +251,7 @@ function* gatheredAnew({ scene, rows, geometry: store, tint, edges, only }: Batc
   // Lists that differ in slots that the geometry has not are drawn together.
   const batches = new Map<string, Batch>();
   for (const [number, row] of firsts.entries()) {
+    if (number % SHAPES === SHAPES - 1) yield;
     const geometry = geometries[mesh[row]] as ViewGeometry;
     const ids = lists.get(materials[row]);
     const used = geometry.slots.map((slot) => {

@@ -152,7 +152,7 @@ export class Building {
 
   #layGround(): void {
     const { ground, studio, eye, model } = this.stage;
-    const { box } = model;
+    const box = model.knownBox;
     const isOther = ground.lay(box);
     if (!box || !isOther) return;
     studio.fit(box);

@@ -40,18 +40,23 @@ export function canJoin({ shape, coloured, slots, positions, surface }: ViewGeom
 const LATE = 'late';
 export const isLate = (key: string): boolean => key.startsWith(LATE);
 
+/** Parts after which others may have their turn. */
+const TURN = 2000;
+
 /**
- * The crowds among parts with their materials, with texture coordinates or without.
+ * The crowds among parts with their materials, with texture coordinates or without. Stops now and then, so that others can have their turn.
  * @param by neighbours are those that stand near each other in the tree; late ones are together because they arrived together
  */
-export function crowdsOf(
+export function* crowdsOf(
   parts: readonly (Member & { material: string })[],
   edges: string,
   by: 'neighbours' | 'late',
-): Crowd[] {
+): Generator<void, Crowd[]> {
   const crowds = new Map<string, Crowd>();
   const arrival = parts.length > 0 ? `${LATE} ${parts[0].row} ${parts.length}` : '';
+  let turn = 0;
   for (const { row, geometry, material } of parts) {
+    if (++turn % TURN === 0) yield;
     const uvs = geometry.surface.getAttribute('uv') ? 'uv' : '';
     const which = by === 'late' ? arrival : `crowd ${Math.floor(row / NEIGHBOURS)}`;
     const key = `${which} ${material} ${uvs} ${edges}`;
