@@ -18,20 +18,29 @@ export function slotsBetween(from: readonly NamedSource[], to: readonly NamedSou
   return slots;
 }
 
-export function movedKey(key: string, slots: ReadonlyMap<string, string>): string {
+/** Says another slot for one; those that nothing is known of stay. */
+export type SlotChange = (slot: string) => string;
+
+/** The change from slots of one job to those of another. */
+export const changeBetween =
+  (slots: ReadonlyMap<string, string>): SlotChange =>
+  (slot) =>
+    slots.get(slot) ?? slot;
+
+export function movedKey(key: string, change: SlotChange): string {
   const end = key.indexOf(':');
-  return `${slots.get(key.slice(0, end)) ?? key.slice(0, end)}${key.slice(end)}`;
+  return `${change(key.slice(0, end))}${key.slice(end)}`;
 }
 
 /** A rule that is made of no others. */
-export function movedRule(rule: Selector, slots: ReadonlyMap<string, string>): Selector {
-  if (rule.by === 'source') return { ...rule, sources: rule.sources.map((id) => slots.get(id) ?? id) };
+export function movedRule(rule: Selector, change: SlotChange): Selector {
+  if (rule.by === 'source') return { ...rule, sources: rule.sources.map(change) };
   if (rule.by !== 'picked') return rule;
-  return { ...rule, keys: rule.keys.map((key) => movedKey(key, slots)) };
+  return { ...rule, keys: rule.keys.map((key) => movedKey(key, change)) };
 }
 
 /** The same for rules one by one. */
 export function movingRules(from: readonly NamedSource[], to: readonly NamedSource[]): (rule: Selector) => Selector {
-  const slots = slotsBetween(from, to);
-  return (rule) => movedRule(rule, slots);
+  const change = changeBetween(slotsBetween(from, to));
+  return (rule) => movedRule(rule, change);
 }

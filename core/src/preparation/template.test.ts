@@ -2,7 +2,7 @@
 import { expect, it } from 'vitest';
 import type { Selector } from '../select/select.ts';
 import type { Step } from '../steps/kinds.ts';
-import { stepsFor } from './template.ts';
+import { slotsIn, stepsFor } from './template.ts';
 
 const step = (selector: Selector): Step => ({
   id: 'a',
@@ -60,3 +60,10 @@ it('points that were picked on a part lead to the part of the same path, in ever
   const measure: Step = { ...link, kind: 'measure', parameters: { name: 'M', of: 'distance', a: spot('f1:/A'), b: spot() } };
   expect(stepsFor([measure], from, to)[0].parameters).toEqual({ ...measure.parameters, a: spot('t9:/A') });
 }); // prettier-ignore
+
+it('slots that steps say something of are told: of rules, of rules in rules, and of parameters', () => {
+  const attach: Step = { ...step({ by: 'all' }), kind: 'attach', parameters: { to: 'f3:/A' } };
+  const steps = [step({ by: 'source', sources: ['f1'] }), step({ by: 'not', of: [{ by: 'picked', keys: ['f2:/A'] }] }), attach]; // prettier-ignore
+  expect([...slotsIn(steps)].sort()).toEqual(['f1', 'f2', 'f3']);
+  expect(slotsIn([step({ by: 'layer', layers: ['f1'] })]).size).toBe(0);
+});

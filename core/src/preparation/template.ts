@@ -1,7 +1,7 @@
 /** Steps on their way from one job to another: what they say of a source, they say there of the source with the same file name. */
 import { mapRules } from '../select/select.ts';
-import { movedKey, movedRule, slotsBetween } from './moving.ts';
-import type { NamedSource } from './moving.ts';
+import { changeBetween, movedKey, movedRule, slotsBetween } from './moving.ts';
+import type { NamedSource, SlotChange } from './moving.ts';
 import type { Field } from '../fields/field.ts';
 import type { Spot } from '../scene/spot.ts';
 import { STEP_KINDS } from '../steps/kinds.ts';
@@ -14,25 +14,38 @@ export type { NamedSource } from './moving.ts';
  * of picked rows lead to the rows of the same path.
  */
 export function stepsFor(steps: readonly Step[], from: readonly NamedSource[], to: readonly NamedSource[]): Step[] {
-  const slots = slotsBetween(from, to);
+  return withSlots(steps, changeBetween(slotsBetween(from, to)));
+}
+
+/** Slots that some steps say something of. */
+export function slotsIn(steps: readonly Step[]): Set<string> {
+  const found = new Set<string>();
+  withSlots(steps, (slot) => {
+    found.add(slot);
+    return slot;
+  });
+  return found;
+}
+
+function withSlots(steps: readonly Step[], change: SlotChange): Step[] {
   return steps.map((step) => ({
     ...step,
-    selector: mapRules(step.selector, (rule) => movedRule(rule, slots)),
-    parameters: movedRows(step, slots),
+    selector: mapRules(step.selector, (rule) => movedRule(rule, change)),
+    parameters: movedRows(step, change),
   }));
 }
 
 /** Parameters that name a row by its key, or a point on one, lead to the row of the same path too. */
-function movedRows({ kind, parameters }: Step, slots: ReadonlyMap<string, string>): object {
+function movedRows({ kind, parameters }: Step, change: SlotChange): object {
   const spec = STEP_KINDS.get(kind);
-  if (spec?.mapRules) return spec.mapRules(parameters, (rule) => movedRule(rule, slots));
-  if (spec?.mapKeys) return spec.mapKeys(parameters, (key) => movedKey(key, slots));
+  if (spec?.mapRules) return spec.mapRules(parameters, (rule) => movedRule(rule, change));
+  if (spec?.mapKeys) return spec.mapKeys(parameters, (key) => movedKey(key, change));
   const fields = Object.entries((spec?.fields ?? {}) as Record<string, Field<object>>);
   const there = fields.flatMap(([name, { type }]): [string, unknown][] => {
     const value = (parameters as Record<string, unknown>)[name];
-    if (type === 'row' && typeof value === 'string') return [[name, movedKey(value, slots)]];
+    if (type === 'row' && typeof value === 'string') return [[name, movedKey(value, change)]];
     const spot = type === 'spot' ? (value as Spot | undefined) : undefined;
-    return spot?.on === undefined ? [] : [[name, { ...spot, on: movedKey(spot.on, slots) }]];
+    return spot?.on === undefined ? [] : [[name, { ...spot, on: movedKey(spot.on, change) }]];
   });
   return there.length === 0 ? parameters : { ...parameters, ...Object.fromEntries(there) };
 }

@@ -3,7 +3,9 @@ import { randomUUID } from 'node:crypto';
 import type { Insertable } from 'kysely';
 import { PrismError } from '@noble-prism/core/errors';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
+import type { NamedSource } from '@noble-prism/core/preparation/template';
 import type { Step } from '@noble-prism/core/steps/kinds';
+import { stepsWith } from './awaited.ts';
 import { USUAL_TARGETS } from '@noble-prism/core/transmit/targets/readyMade';
 import type { Target } from '@noble-prism/core/transmit/targets/target';
 import type * as Wire from '@noble-prism/wire/job';
@@ -226,11 +228,23 @@ export async function lockSources(trx: Db, job: string): Promise<string[]> {
   return (await lockCurrent(trx, job)).sources;
 }
 
-/** Adds a source, within a transaction, on top of whatever version is current: an upload is never lost to a conflict. */
+/**
+ * Adds a source, within a transaction, on top of whatever version is current: an upload is never lost to a conflict. What steps of a
+ * template say of a source of its name holds for it.
+ */
 export async function addSourceToCurrent(trx: Db, job: string, source: string, name: string): Promise<void> {
   const current = await lockCurrent(trx, job);
   if (current.sources.includes(source)) return;
-  await appendVersion(trx, job, current, { sources: [...current.sources, source], note: `Received ${name}` });
+  const steps = await stepsWith(trx, job, current.steps, [{ id: source, name }]);
+  const sources = [...current.sources, source];
+  await appendVersion(trx, job, current, { sources, ...(steps ? { steps } : {}), note: `Received ${name}` });
+}
+
+/** Has steps that waited for sources of some names find them, where there are such steps: in a version of its own. */
+export async function bindSources(trx: Db, job: string, received: readonly NamedSource[]): Promise<void> {
+  const current = await lockCurrent(trx, job);
+  const steps = await stepsWith(trx, job, current.steps, received);
+  if (steps) await appendVersion(trx, job, current, { steps, note: `Steps found ${received.map(({ name }) => name).join(', ')}` }); // prettier-ignore
 }
 
 /**

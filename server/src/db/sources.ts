@@ -4,7 +4,7 @@ import { PrismError } from '@noble-prism/core/errors';
 import { someNames } from '@noble-prism/core/read/belonging';
 import { slotsOfRevision } from '@noble-prism/core/read/revisions';
 import type { Db } from './connect.ts';
-import { addSourceToCurrent, lockJob, lockSources, showRevision } from './jobs.ts';
+import { addSourceToCurrent, bindSources, lockJob, lockSources, showRevision } from './jobs.ts';
 import type { ErrorJson } from '@noble-prism/wire/task';
 import { enqueue } from './tasks.ts';
 
@@ -98,6 +98,11 @@ export async function splitSource(
         .where('number', '=', number)
         .execute();
     }
+    await bindSources(
+      trx,
+      source.job,
+      parts.map(({ name }, i) => ({ id: ids[i], name })),
+    );
   });
 }
 

@@ -15,7 +15,7 @@ import { sceneWith } from '@noble-prism/core/testing/scenes';
 import { BlobFolder } from '@noble-prism/node/blobFolder';
 import type { Db } from '../db/connect.ts';
 import { createJob, findJob, saveVersion } from '../db/jobs.ts';
-import { receiveSource, sourceReady } from '../db/sources.ts';
+import { receiveSource, sourceReady, splitSource } from '../db/sources.ts';
 import { addTemplate, changeTemplate, deleteTemplate, firstSteps, listTemplates } from '../db/templates.ts';
 import { listTasks } from '../db/tasks.ts';
 import { sweep } from '../sweep/sweep.ts';
@@ -140,6 +140,43 @@ describe('templates', () => {
     await expect(firstSteps(db, a)).rejects.toMatchObject({ code: 'not-found' });
     await expect(deleteTemplate(db, a)).rejects.toMatchObject({ code: 'not-found' });
     await expect(changeTemplate(db, a, { name: 'x' })).rejects.toMatchObject({ code: 'not-found' });
+  });
+});
+
+describe('steps about sources that are not there yet', () => {
+  const about = (slot: string) => newStep('a', 'leave-out', { by: 'picked', keys: [`${slot}:/Rack/Nut`] }, {});
+  const keysOf = async (job: string) => {
+    const { version } = await findJob(db, job);
+    return version.steps.map(({ selector }) => (selector as { keys?: string[] }).keys);
+  };
+  const receive = async (job: string, id: string, name: string) =>
+    receiveSource(db, { id, job, name, bytes: 1, blob: await blobs.put(new TextEncoder().encode(name)) });
+
+  it('are about the source of that name when it arrives, in the same version; no other one is taken for it', async () => {
+    const template = await addTemplate(db, { name: 'Racks', steps: [about('far')], sources: [{ id: 'far', name: 'rack.stp' }] }); // prettier-ignore
+    const job = await createJob(db, 'Waiting', undefined, await firstSteps(db, template));
+    await receive(job, 'waiting-hall', 'hall.stp');
+    expect(await keysOf(job)).toEqual([['far:/Rack/Nut']]);
+    await receive(job, 'waiting-rack', 'rack.stp');
+    expect(await keysOf(job)).toEqual([['waiting-rack:/Rack/Nut']]);
+    const { version } = await findJob(db, job);
+    expect(version).toMatchObject({ note: 'Received rack.stp', sources: ['waiting-hall', 'waiting-rack'] });
+    // The next of the same name is another source.
+    await receive(job, 'waiting-again', 'rack.stp');
+    expect(await keysOf(job)).toEqual([['waiting-rack:/Rack/Nut']]);
+    await deleteTemplate(db, template);
+  });
+
+  it('find it in a zip of several models too, and where they came from another job', async () => {
+    const from = await createJob(db, 'From', undefined, []);
+    await receive(from, 'from-rack', 'rack.stp');
+    const job = await createJob(db, 'To', undefined, [about('from-rack')]);
+    await receive(job, 'to-zip', 'all.zip');
+    const parts = ['hall.stp', 'rack.stp'].map((name) => ({ name, bytes: 1, blob: 'x' }));
+    await splitSource(db, { id: 'to-zip', job }, parts, { package: 'all.zip', names: [] });
+    const { version } = await findJob(db, job);
+    expect(await keysOf(job)).toEqual([[`${version.sources[1]}:/Rack/Nut`]]);
+    expect(version.note).toContain('rack.stp');
   });
 });
 
