@@ -108,14 +108,33 @@ it('steps of another job stand where they belong, and one that nobody knows at t
   let n = 0;
   const all = withSteps(
     ['tessellate', 'turn', 'reduce'].map(kind),
-    ['fold-like-paper', 'tessellate', 'unit'].map(kind),
+    ['fold-like-paper', 'wires', 'unit'].map(kind),
     () => `new ${++n}`,
   );
-  // Behind the reduction, the tessellation would undo it.
-  expect(all.map(({ kind: name }) => name)).toEqual([
-    'unit', 'tessellate', 'tessellate', 'turn', 'reduce', 'fold-like-paper',
-  ]); // prettier-ignore
-  expect(all.map(({ id }) => id)).toEqual(['new 3', 'tessellate', 'new 2', 'turn', 'reduce', 'new 1']);
+  expect(all.map(({ kind: name }) => name)).toEqual(['wires', 'unit', 'tessellate', 'turn', 'reduce', 'fold-like-paper']); // prettier-ignore
+  expect(all.map(({ id }) => id)).toEqual(['new 2', 'new 3', 'tessellate', 'turn', 'reduce', 'new 1']);
+});
+
+it('a step that was there already is not there twice; a tessellation of the same parts takes the place of the one before', () => {
+  const step = (id: string, kind: string, parameters: object, layer?: string): Step => ({ id, kind, on: true, selector: layer ? { by: 'layer', layers: [layer] } : { by: 'all' }, parameters }); // prettier-ignore
+  const ours = [step('t', 'tessellate', { chord: 1 }), step('u', 'turn', { direction: 'z-to-y' }), step('r', 'rename', { name: 'A', of: 'parts' })]; // prettier-ignore
+  const theirs = [
+    step('1', 'tessellate', { chord: 2 }),
+    step('2', 'tessellate', { chord: 3 }, 'BOLTS'),
+    { ...step('3', 'turn', { direction: 'z-to-y' }), on: false },
+    step('4', 'rename', { name: 'B', of: 'parts' }),
+    step('5', 'rename', { name: 'B', of: 'parts' }),
+  ];
+  const all = withSteps(ours, theirs, () => 'new');
+  expect(all.map(({ id, kind, on, parameters }) => [id, kind, on, parameters])).toEqual([
+    ['t', 'tessellate', true, { chord: 2 }],
+    ['new', 'tessellate', true, { chord: 3 }],
+    ['u', 'turn', false, { direction: 'z-to-y' }],
+    ['r', 'rename', true, { name: 'A', of: 'parts' }],
+    // What was given twice was meant twice.
+    ['new', 'rename', true, { name: 'B', of: 'parts' }],
+    ['new', 'rename', true, { name: 'B', of: 'parts' }],
+  ]);
 });
 
 describe('the manual', () => {

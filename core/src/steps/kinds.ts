@@ -1,4 +1,5 @@
 /** All kinds of step by name, and the check of a whole step. */
+import { canonicalJson } from '../scene/hash.ts';
 import { array, boolean, lazy, mixed, number, object, string } from 'yup';
 import { PrismError } from '../errors.ts';
 import { checked } from '../fields/field.ts';
@@ -191,12 +192,25 @@ export function newStep(id: string, kind: string, selector: Selector, parameters
   return { id, kind, on: true, selector, parameters: made, ...(format > 1 ? { format } : {}) };
 }
 
-/** A list with steps that were made elsewhere, under ids of their own, each where its kind belongs and in their order. */
+/**
+ * A list with steps that were made elsewhere, under ids of their own, each where its kind belongs and in their order. One that says what
+ * a step of the list says already, or does again all that one did to the same parts, takes the place of that.
+ */
 export function withSteps(steps: readonly Step[], added: readonly Step[], newId: () => string): Step[] {
   return added.reduce<Step[]>(
-    (list, step) => list.toSpliced(placeFor(step.kind, list), 0, { ...step, id: newId() }),
+    (list, step) => {
+      const id = newId();
+      const known = list.findIndex((other) => steps.includes(other) && isInPlaceOf(step, other));
+      if (known >= 0) return list.with(known, { ...step, id: list[known].id });
+      return list.toSpliced(placeFor(step.kind, list), 0, { ...step, id });
+    },
     [...steps],
   );
+}
+
+function isInPlaceOf(step: Step, other: Step): boolean {
+  if (step.kind !== other.kind || canonicalJson(step.selector) !== canonicalJson(other.selector)) return false;
+  return STEP_KINDS.get(step.kind)?.replaces === true || canonicalJson(step.parameters) === canonicalJson(other.parameters); // prettier-ignore
 }
 
 /** Where a new step belongs in a list: see `place`. */

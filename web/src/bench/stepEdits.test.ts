@@ -32,7 +32,10 @@ describe('adding', () => {
   });
 
   it('puts steps of another job each where it belongs, as one change, under ids of their own', () => {
-    changeSteps.addAll([step('r', 'reduce'), step('v', 'variant')], 'Template Hall given');
+    changeSteps.addAll(
+      [{ ...step('r', 'reduce'), parameters: { keep: 0.2 } }, step('v', 'variant')],
+      'Template Hall given',
+    );
     expect(useJob().steps.map(({ kind }) => kind)).toEqual(['variant', 'tessellate', 'turn', 'reduce', 'reduce']);
     expect(order().slice(1, 4)).toEqual(['t', 'u', 'r']);
     expect(new Set(order()).size).toBe(5);
