@@ -65,7 +65,7 @@ export async function prepare(options: Prepared, on: Bench = {}) {
       },
     };
     // While the solids are computed on other threads.
-    void import('@noble-prism/core/transmit/read/gltf');
+    void import('@noble-prism/core/transmit/read/gltf/gltf');
     const baseKey = hashData(base);
     const tessellation = options.steps.findLastIndex((step) => step.kind === 'tessellate') + 1;
     await evaluate(base, baseKey, options.steps.slice(0, tessellation), around);

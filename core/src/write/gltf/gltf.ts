@@ -36,7 +36,7 @@ export const glbWriter: Writer = {
     options?.modular ? writeModules(scene, blobs, name, options, true) : writeGlb(scene, blobs, name, options),
   // Loaded when something is read back, as it is heavy.
   rows: async (files) => {
-    const { openGlb, openGlbBeside, openGltf } = await import('../../transmit/read/gltf.ts');
+    const { openGlb, openGlbBeside, openGltf } = await import('../../transmit/read/gltf/gltf.ts');
     if (files[0].name.endsWith('.gltf')) return openGltf(files);
     return files.length > 1 ? openGlbBeside(files) : openGlb(files[0].bytes);
   },
@@ -49,5 +49,5 @@ export const gltfWriter: Writer = {
   ending: 'gltf',
   write: async (scene, blobs, name, options) =>
     options?.modular ? writeModules(scene, blobs, name, options, false) : writeGltf(scene, blobs, name, options),
-  rows: async (files) => (await import('../../transmit/read/gltf.ts')).openGltf(files),
+  rows: async (files) => (await import('../../transmit/read/gltf/gltf.ts')).openGltf(files),
 };
