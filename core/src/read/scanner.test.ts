@@ -1,9 +1,10 @@
 // Numbers against the language's own parser; encodings by the Unicode standard's byte order marks.
 import { describe, expect, it } from 'vitest';
 import { bytesOf } from '../testing/reading.ts';
-import { asUtf8, headOf, REPORTED_EVERY, Scanner } from './scanner.ts';
+import { asUtf8, headOf, REPORTED_EVERY, Scanner, SEEN_NAMES } from './scanner.ts';
 import type { Seen } from '../surroundings.ts';
 import { readSource } from './readSource.ts';
+import { ROWS_REPORTED } from './rowProgress.ts';
 import { scanPart21 } from './step/scan.ts';
 
 const numberIn = (text: string) => new Scanner(bytesOf(text)).number();
@@ -133,5 +134,18 @@ describe('progress', () => {
     expect(seen[0]).toMatchObject(expected);
     // As many triangles as blocks have gone by.
     expect((seen[0].triangles ?? 0) / (REPORTED_EVERY / block.length)).toBeCloseTo(1, 2);
+  });
+
+  it('goes on through the nodes of a glTF file', async () => {
+    const nodes = Array.from({ length: 2.5 * ROWS_REPORTED }, (_, i) => ({ name: `Leaf ${i}` }));
+    const text = JSON.stringify({ asset: { version: '2.0' }, nodes });
+    const shares: number[] = [];
+    const seen: Seen[] = [];
+    await readSource({ name: 'a.gltf', bytes: new TextEncoder().encode(text), progress: (share, so) => { shares.push(share); seen.push(so); } }, 's'); // prettier-ignore
+    // When the text is parsed, and after each twenty thousand.
+    expect(seen.map(({ count }) => count)).toEqual([0, ROWS_REPORTED, 2 * ROWS_REPORTED]);
+    expect(seen[2]).toMatchObject({ format: 'glTF', what: 'nodes', names: Array.from({ length: SEEN_NAMES }, (_, i) => `Leaf ${2 * ROWS_REPORTED - SEEN_NAMES + i}`) }); // prettier-ignore
+    expect(shares).toEqual([...shares].sort((a, b) => a - b));
+    expect(shares[2]).toBeCloseTo(0.3 + 0.7 * 0.8);
   });
 });

@@ -8,6 +8,7 @@ import { SceneBuilder } from '../builder.ts';
 import { said } from '../library.ts';
 import { lastOf } from '../paths.ts';
 import type { Reader, Reading, SourceFile } from '../reader.ts';
+import { RowProgress, ROWS_REPORTED } from '../rowProgress.ts';
 import { asUtf8, headOf } from '../scanner.ts';
 import { enterAnimations } from './animations.ts';
 import { check } from './check.ts';
@@ -24,6 +25,9 @@ export const gltfReader: Reader = {
   recognises: ({ bytes }) => isBinary(bytes) || /^\s*\{[\s\S]*"(asset|scenes|accessors)"\s*:/.test(headOf(bytes, 4000)),
   read: (file, sourceId) => readGltf(file, sourceId),
 };
+
+/** Share of the time in which the text has been parsed. */
+const PARSED = 0.3;
 
 function isBinary(bytes: Uint8Array): boolean {
   return bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
@@ -57,13 +61,16 @@ async function readGltf(file: SourceFile, sourceId: string): Promise<Reading> {
   resolve(json, file, bad);
   await MeshoptDecoder.ready;
   const tree = takeTree(json.json);
+  const { length: total } = tree.nodes;
+  const rows = new RowProgress(file.progress, { format: 'glTF', what: 'nodes' }, total, PARSED);
+  if (total > ROWS_REPORTED) file.progress?.(PARSED, { format: 'glTF', what: 'nodes', count: 0, names: [] });
   let document: Document;
   try {
     document = await io.readJSON(json);
   } catch (error) {
     throw bad(`it is damaged (${said(error)}). Ask for it again.`);
   }
-  return new GltfScene(document, json, tree, file, sourceId, known).reading();
+  return new GltfScene(document, json, tree, rows, file, sourceId, known).reading();
 }
 
 /** Finds the files that the text refers to among those that came with it. */
@@ -128,6 +135,7 @@ class GltfScene {
     readonly document: Document,
     json: JSONDocument,
     readonly tree: Tree,
+    readonly rows: RowProgress,
     file: SourceFile,
     sourceId: string,
     known: Set<string>,
@@ -190,6 +198,7 @@ class GltfScene {
       materials: own === undefined ? undefined : placed?.materials,
       more: placed?.variants || camera || light ? extrasOf(placed, camera?.info, light?.info) : undefined,
     });
+    this.rows.row(named || '');
     if (known) this.#rows.set(known, row);
     if (placed?.geometry !== undefined && instancing) {
       // Each may be called by what the list says of it.

@@ -15,6 +15,7 @@ import type { BlobStore } from '../../surroundings.ts';
 import { isOurs, said } from '../library.ts';
 import { SceneBuilder } from '../builder.ts';
 import type { BuildOptions, Reader, Reading, SourceFile } from '../reader.ts';
+import { RowProgress } from '../rowProgress.ts';
 import { headOf } from '../scanner.ts';
 import { looksLikePart21, scanPart21 } from '../step/scan.ts';
 import { readIfcStructure } from './structure.ts';
@@ -27,8 +28,14 @@ export const ifcReader: Reader = {
   read: async (file, sourceId) => readIfc(file, sourceId),
 };
 
+const SEEN = { format: 'IFC', what: 'elements' };
+/** Share of the time in which the text has been looked through. */
+const SCANNED = 0.2;
+
 function readIfc(file: SourceFile, sourceId: string): Reading {
-  const part21 = scanPart21(file.bytes, file.name);
+  const { progress } = file;
+  const scanned = progress && ((share: number) => progress(share * SCANNED, { ...SEEN, count: 0, names: [] }));
+  const part21 = scanPart21(file.bytes, file.name, scanned);
   const structure = readIfcStructure(part21);
   const { header } = part21;
   const builder = new SceneBuilder(file, sourceId, {
@@ -40,6 +47,8 @@ function readIfc(file: SourceFile, sourceId: string): Reading {
     upAxis: { axis: 'z', by: 'file' },
   });
   for (const { name, description } of structure.layers) builder.layer(name, description);
+  // Nearly all that has a place is an element.
+  const rows = new RowProgress(progress, { ...SEEN, head: header.schema }, part21.ofType('IFCLOCALPLACEMENT').length, SCANNED); // prettier-ignore
   const express = new NumberList(Int32Array);
   const worlds: Matrix[] = [];
   // From the world into an assembly, for as long as what it holds is handed over.
@@ -56,6 +65,7 @@ function readIfc(file: SourceFile, sourceId: string): Reading {
       more: { class: element.class, properties, entity: `#${id}` },
     });
     express.push(id);
+    rows.row(name);
     worlds.push(world);
     return row;
   });
