@@ -11,6 +11,7 @@ import { NodeWriter } from '../../scene/nodeWriter.ts';
 import type { NewRow } from '../../scene/nodeWriter.ts';
 import { NO_MATERIAL } from '../../scene/types.ts';
 import type { StatedFigures } from '../../scene/types.ts';
+import type { RowProgress } from '../rowProgress.ts';
 import { Entities } from './entities.ts';
 import { externalDocuments } from './externalDocuments.ts';
 import { Leaves, MAX_LEVELS, MAX_NODES, SOLID_TYPES } from './leaves.ts';
@@ -46,12 +47,18 @@ export interface StepStructure {
 
 /**
  * Reads the structure. Faults of single entities become warnings on the file, and the rest is kept.
+ * @param progress told of the rows, as soon as it is known how many there will be
  * @throws PrismError `no-geometry` where there is no product and no solid, `too-large` over {@link MAX_NODES} rows
  */
-export function readStructure(file: Part21, source: string, fileName = ''): StepStructure {
+export function readStructure(
+  file: Part21,
+  source: string,
+  fileName = '',
+  progress?: (total: number) => RowProgress,
+): StepStructure {
   const styles = readStyles(file);
   const reader = new StructureReader(file, styles, source, fileName);
-  return reader.read();
+  return reader.read(progress);
 }
 
 /** What is the same of a shape wherever it is placed. */
@@ -75,6 +82,7 @@ class StructureReader extends Entities {
   readonly #leaves: Leaves;
   readonly #pieces: Pieces;
   readonly #rows = new Map<number, number>();
+  #told: RowProgress | undefined;
   /** What is the same wherever a product is placed. */
   readonly #names = new Map<number, string>();
   readonly #layers = new Map<number, string | null>();
@@ -97,7 +105,7 @@ class StructureReader extends Entities {
     this.#pieces = new Pieces(this, styles);
   }
 
-  read(): StepStructure {
+  read(progress?: (total: number) => RowProgress): StepStructure {
     const { file } = this;
     const definitions = [
       ...file.ofType('PRODUCT_DEFINITION'),
@@ -109,7 +117,9 @@ class StructureReader extends Entities {
     const roots = definitions.filter(
       (index) => !used.has(index) && (this.#usages.all.has(index) || this.#representations.has(index)),
     );
-    if (roots.reduce((sum, root) => sum + this.#countRows(root), 0) > MAX_NODES) this.#tooMany();
+    const total = roots.reduce((sum, root) => sum + this.#countRows(root), 0);
+    if (total > MAX_NODES) this.#tooMany();
+    this.#told = progress?.(total);
     for (const root of roots) this.#expand(root, null, IDENTITY, [], undefined, []);
     if (definitions.length > 0 && roots.length === 0 && used.size > 0) {
       this.warn(
@@ -217,6 +227,7 @@ class StructureReader extends Entities {
     }
     if (this.#writer.rows > MAX_NODES) this.#tooMany();
     const name = this.#nameOf(definition);
+    this.#told?.row(name);
     let leaves: Leaf[] = [];
     try {
       leaves = this.#leaves.of(definition);
