@@ -24,6 +24,7 @@ const header = computed(() => {
       As {{ one ? 'a new revision' : 'new revisions' }}, {{ one ? 'it takes' : 'they take' }} the place of what is there
       when {{ one ? 'it has' : 'they have' }} been read: unit, names, finishes and picked parts stay, and undo takes
       {{ one ? 'it' : 'them' }} back.
+      <template v-if="isPacked">Other models in it become sources of their own.</template>
     </p>
     <template #footer>
       <button class="act" @click="store.sameNames = []">Cancel</button>
