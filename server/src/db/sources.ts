@@ -119,12 +119,9 @@ export async function splitRevision(
 ): Promise<void> {
   await db.transaction().execute(async (trx) => {
     const { job } = source;
-    const shown = await trx
-      .selectFrom('sources')
-      .select(['slot', 'name'])
-      .where('job', '=', job)
-      .where('id', 'in', await lockSources(trx, job))
-      .execute();
+    const current = new Set(await lockSources(trx, job));
+    const all = await trx.selectFrom('sources').select(['id', 'slot', 'name']).where('job', '=', job).execute();
+    const shown = all.filter(({ id }) => current.has(id));
     const names = parts.map(({ name }) => name);
     const slots = slotsOfRevision(names, source.slot, shown);
     if (!slots) {

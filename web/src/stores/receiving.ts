@@ -71,7 +71,9 @@ export function useReceiving({
   /** What of a file, or of what is packed in it, is called like a source. */
   async function sameName(file: File): Promise<SameName | undefined> {
     const isZip = endingOf(file.name) === 'zip';
-    const inside = [file.name, ...(isZip ? await zipNames(sourceOfFile(file)) : [])];
+    // What cannot be read is told of where it is sent.
+    const packed = isZip ? await zipNames(sourceOfFile(file)).catch(() => []) : [];
+    const inside = [file.name, ...packed];
     const slots = slotsByName(inside, shown());
     const source = sources().find(({ id }) => id === slots.find((slot) => slot !== undefined));
     const names = inside.filter((_, i) => slots[i] !== undefined).map(lastOf);
