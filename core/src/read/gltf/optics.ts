@@ -18,12 +18,13 @@ export function lightsOf({ extensions }: JSONDocument['json']): readonly (LightD
   return Array.isArray(lights) ? (lights as LightDefinition[]) : [];
 }
 
+/** Undefined for one that does not say how far it sees. */
 export function cameraOf({ type, perspective, orthographic }: GLTF.ICamera): CameraInfo | undefined {
-  if (type === 'perspective' && perspective) {
+  if (type === 'perspective' && Number.isFinite(perspective?.yfov) && perspective) {
     const { yfov, znear, zfar } = perspective;
     return { type, fov: yfov, near: znear, ...(zfar !== undefined && Number.isFinite(zfar) ? { far: zfar } : {}) };
   }
-  if (type !== 'orthographic' || !orthographic) return undefined;
+  if (type !== 'orthographic' || !orthographic || !Number.isFinite(orthographic.ymag)) return undefined;
   return { type, height: orthographic.ymag * 2, near: orthographic.znear, far: orthographic.zfar };
 }
 

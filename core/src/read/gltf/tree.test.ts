@@ -61,6 +61,11 @@ it('leaves to the library what its movements, skins and lists of places refer to
   expect(file.skins?.[0].joints).toEqual([1]);
 });
 
+it('takes a root that is listed twice once, and passes over one that is not there', () => {
+  expect(takeTree(json([{ name: 'a' }], { scenes: [{ nodes: [0, 7, 0] }] })).roots).toEqual([0]);
+  expect(takeTree(json([{ children: [1] }, {}], { scenes: [{}] })).roots).toEqual([0]);
+});
+
 it('keeps a node that refers to what is not in the file, and says so', async () => {
   const { scene } = await readAll(fileOf('a.gltf', JSON.stringify(json([{ name: 'Lost', mesh: 4, camera: 2 }]))));
   expect(scene.nodes.map(({ name, kind }) => [name, kind])).toEqual([['Lost', 'assembly']]);

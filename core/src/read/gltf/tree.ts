@@ -21,7 +21,8 @@ export interface Tree {
 /** Takes the tree out of a file: what is left in it for the library are the nodes of movements, skins and lists of places. */
 export function takeTree(json: Json): Tree {
   const { nodes = [], scenes = [] } = json;
-  const roots = scenes[json.scene ?? 0]?.nodes ?? rootsOf(nodes);
+  const listed: unknown = scenes[json.scene ?? 0]?.nodes;
+  const roots = Array.isArray(listed) ? [...new Set(listed as number[])].filter((i) => i in nodes) : rootsOf(nodes);
   const wanted = new Set<number>();
   for (const { channels } of json.animations ?? [])
     for (const { target } of channels) if (target?.node !== undefined) wanted.add(target.node);
