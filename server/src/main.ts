@@ -20,10 +20,11 @@ const sweeper = new Sweeper(config);
 const blobs = new BlobFolder(join(config.dataDir, 'blobs'));
 const zips = new Zips(join(config.dataDir, 'zips'), blobs);
 const app = await makeApp({ db, hub, config, sweeper, blobs, zips });
+/** What a socket says whose other end is not there any more. */
+const GONE = new Set(['ERR_STREAM_PREMATURE_CLOSE', 'ECONNRESET', 'EPIPE']);
 app.on('error', (error: NodeJS.ErrnoException) => {
-  // Pages that go away in the middle of a stream are no news.
-  if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE' && error.code !== 'ECONNRESET')
-    log.error({ err: error }, 'answer failed');
+  // Pages that go away in the middle of an answer are no news.
+  if (!GONE.has(error.code ?? '')) log.error({ err: error }, 'answer failed');
 });
 
 let worker: ChildProcess | undefined;
