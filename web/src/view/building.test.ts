@@ -1,23 +1,11 @@
 // What is drawn anew, and what is only added to: in turns, so that the page answers in between.
-import { afterEach, beforeEach, expect, it, vi } from 'vitest';
+import { expect, it, vi } from 'vitest';
 import { Rows } from '@noble-prism/core/scene/rowSet';
+import { fakeFrames } from '../testing/frames.ts';
 import { Building } from './building.ts';
 import type { Stage } from './building.ts';
 
-let due: (() => void)[] = [];
-/** A frame of the browser. */
-const frame = () => due.splice(0).forEach((callback) => callback());
-
-beforeEach(() => {
-  due = [];
-  vi.useFakeTimers();
-  vi.stubGlobal('requestAnimationFrame', (callback: () => void) => due.push(callback));
-  vi.stubGlobal('cancelAnimationFrame', () => (due = []));
-});
-afterEach(() => {
-  vi.useRealTimers();
-  vi.unstubAllGlobals();
-});
+const { frame } = fakeFrames();
 
 /** Pieces of the stage that only write down what they are asked for. */
 function made() {

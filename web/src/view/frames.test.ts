@@ -1,24 +1,14 @@
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { Mesh, MeshBasicMaterial, PerspectiveCamera, Scene } from 'three';
 import type { WebGLRenderer } from 'three';
+import { fakeFrames } from '../testing/frames.ts';
 import { Frames } from './frames.ts';
 
-let due: (() => void)[] = [];
 /** What the graphics card has done: its fences are passed. */
 let isDone = true;
-
-/** The browser draws: whatever was asked for until now. */
-const frame = () => due.splice(0).forEach((callback) => callback());
-
+const { frame, waiting } = fakeFrames();
 beforeEach(() => {
-  [due, isDone] = [[], true];
-  vi.useFakeTimers();
-  vi.stubGlobal('requestAnimationFrame', (callback: () => void) => due.push(callback));
-  vi.stubGlobal('cancelAnimationFrame', () => (due = []));
-});
-afterEach(() => {
-  vi.useRealTimers();
-  vi.unstubAllGlobals();
+  isDone = true;
 });
 
 function made() {
@@ -84,7 +74,7 @@ describe('frames', () => {
     expect(first).not.toHaveBeenCalled();
     expect(second).toHaveBeenCalledTimes(1);
     expect(work.draw).toHaveBeenCalledTimes(1);
-    expect(due).toEqual([]);
+    expect(waiting()).toBe(0);
   });
 
   it('go on while there is more, and end with the view', () => {
@@ -93,9 +83,9 @@ describe('frames', () => {
     frames.ask();
     frame();
     expect(work.changed).toHaveBeenCalledTimes(1);
-    expect(due).toHaveLength(1);
+    expect(waiting()).toBe(1);
     frames.stop();
-    expect(due).toEqual([]);
+    expect(waiting()).toBe(0);
   });
 
   it('wait for the shaders of new materials, which are made once', async () => {
