@@ -8,7 +8,7 @@ import tseslint from 'typescript-eslint';
 const outside = ['vue', 'pinia', 'primevue', 'primevue/*', 'koa', '@koa/*', 'kysely', 'pg', 'node:*', '@noble-prism/*'];
 
 export default tseslint.config(
-  { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', 'test-results/**', 'playwright-report/**'] },
+  { ignores: ['**/dist/**', 'build/**', '**/node_modules/**', '.data/**', 'test-results/**', 'playwright-report/**'] },
   ...tseslint.configs.recommended,
   ...vue.configs['flat/recommended'],
   {

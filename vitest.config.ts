@@ -4,6 +4,7 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   plugins: [vue()],
   test: {
+    globalSetup: ['scripts/lib/bundlesForTests.mjs'],
     testTimeout: 60_000,
     hookTimeout: 90_000,
     // Two for the two cores that the kernel takes; the third goes on while tests wait for processes that were killed.

@@ -43,7 +43,7 @@ export default defineConfig({
     },
   },
   webServer: {
-    command: `node --import tsx e2e/src/serve.ts ${port}`,
+    command: `node build/programs/serve.mjs ${port}`,
     cwd: join(import.meta.dirname, '..'),
     url: `http://127.0.0.1:${port}/api/jobs`,
     timeout: 120_000,

@@ -1,13 +1,15 @@
 // npm run bench: everything that a fresh machine needs, then all figures of speed.
 import { spawnSync } from 'node:child_process';
+import { join } from 'node:path';
 import { ensureModels } from './lib/models.mjs';
 import { ensurePackages } from './lib/packages.mjs';
-import { root } from './lib/run.mjs';
+import { ensurePrograms } from './lib/programs.mjs';
+import { root, say } from './lib/run.mjs';
 
 try {
   ensurePackages();
   const env = { ...process.env, MODELS: ensureModels() };
-  const { status } = spawnSync(process.execPath, ['--import', 'tsx', 'bench/src/all.ts'], {
+  const { status } = spawnSync(process.execPath, [join(await ensurePrograms({ set: 'benches', told: say }), 'bench', 'all.mjs')], {
     cwd: root,
     env,
     stdio: 'inherit',

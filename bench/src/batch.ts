@@ -3,17 +3,16 @@ import { spawnSync } from 'node:child_process';
 import { copyFileSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { extname, join } from 'node:path';
+import { programFile } from '@noble-prism/node/programs';
 import { openFile } from './files.ts';
 import { print } from './report.ts';
 
-const root = join(import.meta.dirname, '..', '..');
 const FILES = 30;
 const SMALL = ['OBJ/box.obj', '3MF/box.3mf', 'as1-tu-203.stp'];
 
 function seconds(...args: string[]): number {
   const started = performance.now();
-  const { status, stderr } = spawnSync(process.execPath, ['--import', 'tsx', 'cli/src/prism.ts', 'prepare', ...args], {
-    cwd: root,
+  const { status, stderr } = spawnSync(process.execPath, [programFile('prism'), 'prepare', ...args], {
     encoding: 'utf8',
     stdio: ['ignore', 'ignore', 'pipe'],
   });
@@ -31,8 +30,6 @@ try {
     copyFileSync(from, path);
     return path;
   });
-  // Once beforehand: the code of the threads is bundled for the first run of all.
-  seconds(paths[0], '--out', join(folder, 'first'));
   const single = paths.reduce((sum, path) => sum + seconds(path, '--out', join(folder, 'single')), 0);
   const together = seconds(models, '--out', join(folder, 'batch'));
   print({

@@ -8,7 +8,7 @@ import { writeAssembly } from '@noble-prism/demo/stepAssembly';
 import { loadKernel } from '@noble-prism/node/loadKernel';
 import { setOC } from 'replicad';
 
-const data = join(import.meta.dirname, '..', '..', '.data');
+const data = join(process.cwd(), '.data');
 const folder = join(data, 'bench');
 mkdirSync(folder, { recursive: true });
 

@@ -80,7 +80,7 @@ interface Answer {
 function inChild(kind: string): Promise<Answer> {
   return new Promise((resolve, reject) => {
     const child = fork(fileURLToPath(import.meta.url), [kind], {
-      execArgv: ['--import', 'tsx', '--max-old-space-size=6144'],
+      execArgv: ['--max-old-space-size=6144'],
     });
     child.on('message', (answer) => resolve(answer as Answer));
     child.on('exit', (code) => code && reject(new Error(`The child ended with ${code}.`)));

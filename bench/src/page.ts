@@ -337,7 +337,7 @@ async function dragging(server: TestServer): Promise<void> {
   });
 }
 
-const server = await TestServer.start(join(import.meta.dirname, '..', '..', 'web', 'dist'));
+const server = await TestServer.start(join(process.cwd(), 'web', 'dist'));
 try {
   for (const parts of (process.env.PARTS ?? '100000,1000000').split(',').map(Number).filter(Boolean))
     await measure(server, parts);

@@ -6,16 +6,15 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
+import { programFile } from '@noble-prism/node/programs';
 import { demoFile, openFile, repeated } from './files.ts';
 import { print } from './report.ts';
 
-const root = join(import.meta.dirname, '..', '..');
 const CHORD = 0.1;
 const ANGLE = 0.35;
 
 function node(...args: string[]): string {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['--import', 'tsx', ...args], {
-    cwd: root,
+  const { status, stdout, stderr } = spawnSync(process.execPath, args, {
     encoding: 'utf8',
     maxBuffer: 1e9,
   });
@@ -26,7 +25,7 @@ function node(...args: string[]): string {
 function bare(path: string): { seconds: number; triangles: number } {
   const runs = [0, 1].map(
     () =>
-      JSON.parse(node('bench/src/bareKernel.ts', path, String(CHORD), String(ANGLE))) as {
+      JSON.parse(node(join(import.meta.dirname, 'bareKernel.mjs'), path, String(CHORD), String(ANGLE))) as {
         seconds: number;
         triangles: number;
       },
@@ -40,7 +39,7 @@ function ours(path: string): { seconds: number; triangles: number; parts: string
     const runs = [0, 1].map(() => {
       const { seconds, scene, sources } = JSON.parse(
         node(
-          'cli/src/prism.ts',
+          programFile('prism'),
           'prepare',
           path,
           '--out',

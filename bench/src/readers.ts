@@ -50,7 +50,7 @@ if (only) await measure(only as keyof typeof FORMATS, Number(count));
 else
   for (const parts of [100_000, 1_000_000])
     for (const format of Object.keys(FORMATS)) {
-      const args = ['--expose-gc', '--max-old-space-size=12000', '--import', 'tsx', import.meta.filename, format, String(parts)]; // prettier-ignore
+      const args = ['--expose-gc', '--max-old-space-size=12000', import.meta.filename, format, String(parts)]; // prettier-ignore
       const { survey, whole, bare, over, bytes, rows } = JSON.parse(execFileSync(process.execPath, args, { encoding: 'utf8' })) as Record<string, number>; // prettier-ignore
       print({
         name: `Read ${format} of ${parts} parts`,

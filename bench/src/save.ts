@@ -21,7 +21,7 @@ const aims = new Map([
 const folder = mkdtempSync(join(tmpdir(), 'noble-prism-bench-'));
 const file = join(folder, 'event-loop');
 process.env.EVENT_LOOP_FILE = file;
-process.env.NODE_OPTIONS = `${process.env.NODE_OPTIONS ?? ''} --import ${join(import.meta.dirname, 'eventLoop.mjs')}`;
+process.env.NODE_OPTIONS = `${process.env.NODE_OPTIONS ?? ''} --import ${join(process.cwd(), 'bench', 'src', 'eventLoop.mjs')}`;
 const heldUp = () => readFileSync(file, 'utf8').trim().split('\n').map(Number);
 const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 

@@ -47,7 +47,7 @@ const [, , only] = process.argv;
 if (only) await measure(only);
 else
   for (const { target } of MESH_WRITERS) {
-    const args = ['--expose-gc', '--import', 'tsx', import.meta.filename, target];
+    const args = ['--expose-gc', import.meta.filename, target];
     const { over, size, bytes } = JSON.parse(execFileSync(process.execPath, args, { encoding: 'utf8' })) as Record<string, number>; // prettier-ignore
     print({
       name: `Memory while ${target} is written`,

@@ -5,8 +5,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { StepText } from '@noble-prism/core/testing/stepText';
+import { programFile } from '@noble-prism/node/programs';
 import { nodePictures } from '@noble-prism/node/pictures';
-import { prism, root } from './testing.ts';
+import { prism } from './testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'noble-prism-batch-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -115,7 +116,7 @@ describe('a batch that is disturbed', () => {
   /** Begins one and does something as soon as the process for its first file is there. */
   async function disturbed(out: string, disturb: (parent: number, child: number) => void): Promise<BatchReport> {
     const args = ['prepare', models, '--out', out, '--side-by-side', '1', '--json'];
-    const running = spawn(process.execPath, ['--import', 'tsx', 'cli/src/prism.ts', ...args], { cwd: root });
+    const running = spawn(process.execPath, [programFile('prism'), ...args]);
     const parent = running.pid as number;
     let text = '';
     running.stdout.on('data', (data: Buffer) => (text += data.toString()));

@@ -8,6 +8,7 @@ import type { ErrorJson } from '@noble-prism/core/errors';
 import { baseName } from '@noble-prism/core/read/paths';
 import { sideBySide } from '@noble-prism/core/sideBySide';
 import { counted, formatBytes } from '@noble-prism/core/units';
+import { programFile } from '@noble-prism/node/programs';
 import type { FromChild, Outcome, ToChild } from './batchChild.ts';
 import { namesOf } from './models.ts';
 import type { Model } from './models.ts';
@@ -209,8 +210,7 @@ class Pool {
   }
 
   #spawn(): ChildProcess {
-    const child = fork(new URL('./batchChild.ts', import.meta.url), {
-      execArgv: ['--import', 'tsx'],
+    const child = fork(programFile('batchChild'), {
       serialization: 'advanced',
       // What a library prints is not part of the report.
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],

@@ -10,6 +10,7 @@ import type { Reading } from '@noble-prism/core/read/reader';
 import { surveyCounts } from '@noble-prism/core/scene/counts';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { companionsIn } from '@noble-prism/node/folderFiles';
+import { counted } from '@noble-prism/core/units';
 import type { Options } from './options.ts';
 
 /** A model of a zip that cannot be read. */
@@ -93,7 +94,7 @@ export async function survey(options: Options) {
         `${source.file}: ${[source.format, source.schema].filter(Boolean).join(', ')}`,
         `  from ${source.producer || 'an unnamed program'}`,
         `  unit ${source.unit.name}${source.unit.declared ? '' : ' (assumed, none is declared)'}, ${source.upAxis.axis} up (by ${source.upAxis.by})`,
-        `  ${source.parts} parts in ${source.assemblies} assemblies${source.pieces ? `, ${source.pieces} distinct solids` : ''}${source.holds?.triangles ? `, ${source.holds.triangles} triangles as placed` : ''}`,
+        `  ${counted(source.parts, 'part')} in ${counted(source.assemblies, 'assembly', 'assemblies')}${source.pieces ? `, ${counted(source.pieces, 'distinct solid')}` : ''}${source.holds?.triangles ? `, ${counted(source.holds.triangles, 'triangle')} as placed` : ''}`,
         ...(source.wires ? [`  ${source.wires} bodies of lines repeat solids and are left out`] : []),
         `  layers: ${source.layers.map(({ name, parts }) => `${name} (${parts})`).join(', ') || 'none'}`,
         `  materials: ${source.materials.map(({ name, parts }) => `${name} (${parts})`).join(', ') || 'none'}`,

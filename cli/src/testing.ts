@@ -1,13 +1,9 @@
 /** For tests: the command line as a script calls it. */
 import { spawnSync } from 'node:child_process';
-import { join } from 'node:path';
-
-export const root = join(import.meta.dirname, '..', '..');
+import { programFile } from '@noble-prism/node/programs';
 
 export function prism(...args: string[]) {
-  // As `npm run prism` does, without npm.
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['--import', 'tsx', 'cli/src/prism.ts', ...args], {
-    cwd: root,
+  const { status, stdout, stderr } = spawnSync(process.execPath, [programFile('prism'), ...args], {
     encoding: 'utf8',
   });
   return {

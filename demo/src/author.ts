@@ -73,4 +73,3 @@ export async function writeDemoFiles(folder: string): Promise<void> {
   for (const [name, bytes] of await authorDemo()) await writeFile(join(folder, name), bytes);
 }
 
-if (process.argv[1]?.endsWith('author.ts')) await writeDemoFiles(process.argv[2] ?? 'demo/files');

@@ -3,8 +3,8 @@ import { spawn, spawnSync } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
+import { programFile } from '@noble-prism/node/programs';
 
-const root = join(import.meta.dirname, '..', '..');
 const base = process.env.DATABASE_URL;
 if (!base) throw new Error('DATABASE_URL is not set: run the tests with "npm test", which starts PostgreSQL.');
 
@@ -14,18 +14,17 @@ await admin.query('drop database if exists prism_e2e with (force)');
 await admin.query('create database prism_e2e');
 await admin.end();
 
-const data = join(root, 'test-results', 'e2e-data');
+const data = join(process.cwd(), 'test-results', 'e2e-data');
 rmSync(data, { recursive: true, force: true });
 const env = {
   ...process.env,
   DATABASE_URL: base.replace(/\/[^/]*$/, '/prism_e2e'),
   DATA_DIR: data,
-  WEB_DIR: join(root, 'web', 'dist'),
+  WEB_DIR: join(process.cwd(), 'web', 'dist'),
   PORT: process.argv[2],
 };
-const tsx = (file: string) => ['--import', 'tsx', join(root, file)];
-const demo = spawnSync(process.execPath, tsx('demo/src/makeDemoJob.ts'), { cwd: root, env, stdio: 'inherit' });
+const demo = spawnSync(process.execPath, [programFile('makeDemoJob')], { env, stdio: 'inherit' });
 if (demo.status !== 0) process.exit(1);
-const server = spawn(process.execPath, tsx('server/src/main.ts'), { cwd: root, env, stdio: 'inherit' });
+const server = spawn(process.execPath, [programFile('server')], { env, stdio: 'inherit' });
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => server.kill('SIGTERM'));
 server.on('exit', (code) => process.exit(code ?? 0));

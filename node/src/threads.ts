@@ -3,10 +3,10 @@
  * which is replaced; the other tasks go on.
  */
 import { Worker } from 'node:worker_threads';
-import { asPrismError, PrismError } from '@noble-prism/core/errors';
+import { PrismError } from '@noble-prism/core/errors';
 import type { Workbench } from '@noble-prism/core/surroundings';
 import type { TaskInputs, TaskName, TaskOutputs } from '@noble-prism/core/tasks';
-import { threadCode } from './threadCode.ts';
+import { programFile } from './programs.ts';
 
 interface Pending {
   task: TaskName | 'warm';
@@ -97,16 +97,9 @@ export class ThreadWorkbench implements Workbench {
 
   #start(lane: Lane, pending: Pending): void {
     lane.busy = pending;
-    threadCode().then(
-      (url) => {
-        // Dropped while the code was being made ready.
-        if (lane.busy !== pending) return;
-        const worker = (lane.worker ??= this.#spawn(lane, url));
-        worker.ref();
-        worker.postMessage({ number: 0, task: pending.task, input: pending.input });
-      },
-      (error: unknown) => this.#drop(pending, asPrismError(error)),
-    );
+    const worker = (lane.worker ??= this.#spawn(lane));
+    worker.ref();
+    worker.postMessage({ number: 0, task: pending.task, input: pending.input });
     pending.started = setTimeout(() => {
       const seconds = Math.round(this.#options.timeLimit / 1000);
       this.#drop(
@@ -116,9 +109,9 @@ export class ThreadWorkbench implements Workbench {
     }, this.#options.timeLimit);
   }
 
-  #spawn(lane: Lane, url: URL): Worker {
-    const worker = new Worker(url, {
-      // Options of this process, such as a loader of TypeScript, are not for the thread.
+  #spawn(lane: Lane): Worker {
+    const worker = new Worker(programFile('taskThread'), {
+      // Options of this process are not for the thread.
       execArgv: [],
       resourceLimits: { maxOldGenerationSizeMb: this.#options.memoryLimit },
     });

@@ -3,14 +3,15 @@ import { existsSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { root, run, say } from './run.mjs';
 
-export function ensurePackages() {
+/** @param told hears what takes time */
+export function ensurePackages(told = say) {
   const [major, minor] = process.versions.node.split('.').map(Number);
   if (major !== 20 || minor < 19) {
-    say(`Noble Prism is made for Node 20.19 or later of the 20 line; this is ${process.versions.node}. Trying anyway.`);
+    told(`Noble Prism is made for Node 20.19 or later of the 20 line; this is ${process.versions.node}. Trying anyway.`);
   }
   const marker = join(root, 'node_modules', '.package-lock.json');
   const lock = join(root, 'package-lock.json');
   if (existsSync(marker) && statSync(marker).mtimeMs >= statSync(lock).mtimeMs) return;
-  say('Installing packages …');
+  told('Installing packages …');
   run('npm', ['ci', '--no-audit', '--no-fund'], { env: { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' } });
 }

@@ -3,6 +3,7 @@ import { fork } from 'node:child_process';
 import type { ChildProcess } from 'node:child_process';
 import { join } from 'node:path';
 import { BlobFolder } from '@noble-prism/node/blobFolder';
+import { programFile } from '@noble-prism/node/programs';
 import { readConfig } from './config.ts';
 import { connect, migrate } from './db/connect.ts';
 import { EventHub } from './http/hub.ts';
@@ -31,7 +32,7 @@ let worker: ChildProcess | undefined;
 let stopping = false;
 function startWorker(): void {
   const started = Date.now();
-  worker = fork(new URL('./worker/main.ts', import.meta.url), { execArgv: ['--import', 'tsx'] });
+  worker = fork(programFile('worker'));
   worker.on('exit', (code, signal) => {
     if (stopping) return;
     log.warn({ code, signal }, 'the worker ended and is started again');

@@ -10,11 +10,10 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { Upload } from 'tus-js-client';
 import { unpackScene } from '@noble-prism/core/scene/sceneFile';
+import { programFile } from '@noble-prism/node/programs';
 import type { Scene } from '@noble-prism/core/scene/types';
 import { connect, migrate } from './db/connect.ts';
 import type { Db } from './db/connect.ts';
-
-const root = join(import.meta.dirname, '..', '..');
 
 /** Address of the test cluster. */
 function cluster(): string {
@@ -31,6 +30,11 @@ async function administer(statement: string): Promise<void> {
 }
 
 /** A database of its own, empty. */
+export async function emptyDatabase(): Promise<{ url: string; drop(): Promise<void> }> {
+  const { database, url } = await freshDatabase();
+  return { url, drop: () => dropDatabase(database) };
+}
+
 async function freshDatabase(): Promise<{ database: string; url: string }> {
   const database = `test_${randomUUID().replaceAll('-', '')}`;
   await administer(`create database ${database}`);
@@ -41,14 +45,14 @@ const dropDatabase = (database: string) => administer(`drop database if exists $
 
 /** A database with all tables, for tests of what needs no server. */
 export async function testDatabase(): Promise<{ db: Db; drop(): Promise<void> }> {
-  const { database, url } = await freshDatabase();
+  const { url, drop } = await emptyDatabase();
   const db = connect(url);
   await migrate(db);
   return {
     db,
     async drop() {
       await db.destroy();
-      await dropDatabase(database);
+      await drop();
     },
   };
 }
@@ -92,8 +96,7 @@ export class TestServer {
 
   /** Starts the processes (again); resolves when the server answers. */
   async launch(): Promise<void> {
-    const child = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
-      cwd: root,
+    const child = spawn(process.execPath, [programFile('server')], {
       env: {
         ...process.env,
         DATABASE_URL: this.databaseUrl,

@@ -17,8 +17,8 @@ export function connect(databaseUrl: string): Db {
 }
 
 /** Applies what is missing. Concurrent starts wait for each other. @throws Error naming the migration */
-export async function migrate(db: Db): Promise<void> {
-  const migrator = new Migrator({ db, provider: { getMigrations: async () => MIGRATIONS } });
+export async function migrate(db: Db, migrations = MIGRATIONS): Promise<void> {
+  const migrator = new Migrator({ db, provider: { getMigrations: async () => migrations } });
   const { error, results } = await migrator.migrateToLatest();
   if (error) {
     const failed = results?.find((result) => result.status === 'Error')?.migrationName;

@@ -2,6 +2,7 @@
 import { fork } from 'node:child_process';
 import type { ChildProcess } from 'node:child_process';
 import { PrismError } from '@noble-prism/core/errors';
+import { programFile } from '@noble-prism/node/programs';
 import type { Config } from '../config.ts';
 import { log } from '../log.ts';
 import type { SweepResult } from './sweep.ts';
@@ -37,8 +38,7 @@ export class Sweeper {
   #fork(): Promise<SweepResult> {
     const { databaseUrl, dataDir } = this.config;
     return new Promise((resolve, reject) => {
-      const child = (this.#child = fork(new URL('./main.ts', import.meta.url), {
-        execArgv: ['--import', 'tsx'],
+      const child = (this.#child = fork(programFile('sweep'), {
         env: { ...process.env, DATABASE_URL: databaseUrl, DATA_DIR: dataDir },
       }));
       child.on('message', (result: SweepResult) => {

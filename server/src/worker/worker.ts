@@ -6,6 +6,7 @@ import { fork } from 'node:child_process';
 import type { ChildProcess } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
 import { hostname } from 'node:os';
+import { programFile } from '@noble-prism/node/programs';
 import type { ErrorJson, TaskKind } from '@noble-prism/wire/task';
 import type { Config } from '../config.ts';
 import type { Db } from '../db/connect.ts';
@@ -89,8 +90,8 @@ export class TaskWorker {
   }
 
   #spawn(): ChildProcess {
-    const child = fork(new URL('./runner.ts', import.meta.url), {
-      execArgv: ['--import', 'tsx', '--max-old-space-size=6144'],
+    const child = fork(programFile('runner'), {
+      execArgv: ['--max-old-space-size=6144'],
       env: {
         ...process.env,
         DATABASE_URL: this.config.databaseUrl,

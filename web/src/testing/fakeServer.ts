@@ -10,6 +10,7 @@ export class FakeServer {
   ];
   current = 1;
   sources: SourceRow[] = [];
+  readonly #blobs = new Map<string, Uint8Array>();
   results: Record<string, unknown> = {};
   /** Requests in their order: `POST versions on 1`. */
   readonly log: string[] = [];
@@ -47,6 +48,23 @@ export class FakeServer {
     return version;
   }
 
+  /** A source that has been read: its scene as it is stored. */
+  has(id: string, scene: Uint8Array): void {
+    this.#blobs.set(`scene-${id}`, scene);
+    this.sources.push({
+      id,
+      slot: id,
+      revision: 1,
+      name: 'test.stp',
+      bytes: 1,
+      state: 'ready',
+      survey: null,
+      scene: `scene-${id}`,
+      error: null,
+      received_at: '2026-01-01',
+    });
+  }
+
   /** Stands in for `fetch`. */
   fetch = async (
     path: string,
@@ -55,6 +73,8 @@ export class FakeServer {
     const sent = (body ? JSON.parse(body) : {}) as Body;
     const what = path.split('/').at(-1) as string;
     this.log.push(`${method} ${what}${sent.base === undefined ? '' : ` on ${sent.base}`}`);
+    const blob = method === 'GET' && this.#blobs.get(what);
+    if (blob) return new Response(blob as Uint8Array<ArrayBuffer>);
     if (method === 'GET') return Response.json(this.job);
     if (what === 'results')
       return Response.json(
