@@ -1,5 +1,4 @@
 /** Opens and makes picture files in Node: PNG, JPEG, WebP, TIFF, GIF and AVIF by sharp, TGA, BMP and KTX2 by a decoder each. */
-import sharp from 'sharp';
 import { PrismError } from '@noble-prism/core/errors';
 import { fromKtx2, KTX2_SIDE, toKtx2 } from './ktx2.ts';
 import { profileName } from './profileName.ts';
@@ -10,6 +9,9 @@ const MAX_PIXELS = 2 ** 27;
 /** What graphics cards take at most. */
 const MAX_SIDE = 16_384;
 
+/** Loaded with the first picture: programs that have none start sooner. */
+const loadSharp = async () => (await import('sharp')).default;
+
 /** Of pictures whose values need not be exact, of a hundred. */
 const QUALITY = 88;
 
@@ -19,7 +21,7 @@ export const nodePictures: PictureCodec = {
       const { width, height } = await DECODERS[mime](bytes);
       return { width, height, bits: 8 };
     }
-    const { width, height, depth, icc } = await open(bytes).metadata();
+    const { width, height, depth, icc } = await (await open(bytes)).metadata();
     checkPixels(width, height);
     const profile = icc && profileName(icc);
     return { width, height, bits: BITS[depth] ?? 8, ...(profile && !/s\s?RGB/i.test(profile) ? { profile } : {}) };
@@ -31,7 +33,7 @@ export const nodePictures: PictureCodec = {
   }),
   encode: async (picture, { kind, exact = false } = { kind: 'png' }) => {
     if (kind === 'ktx2') return toKtx2(await inWholeBlocks(picture), exact);
-    const from = raw(picture);
+    const from = await raw(picture);
     if (kind === 'jpeg') return new Uint8Array(await from.jpeg({ quality: QUALITY, chromaSubsampling: '4:4:4' }).toBuffer());
     if (kind === 'webp') return new Uint8Array(await from.webp(exact ? { lossless: true, exact } : { quality: QUALITY }).toBuffer());
     return new Uint8Array(await from.png({ compressionLevel: 6 }).toBuffer());
@@ -68,12 +70,13 @@ const BITS: Record<string, number> = {
 };
 
 /** Its size is checked before it is unpacked, against limits of our own, which say so in our words. */
-const open = (bytes: Uint8Array, ignoreIcc = false) => sharp(bytes, { limitInputPixels: false, ignoreIcc });
+const open = async (bytes: Uint8Array, ignoreIcc = false) =>
+  (await loadSharp())(bytes, { limitInputPixels: false, ignoreIcc });
 
 async function bySharp(bytes: Uint8Array, values = false): Promise<Picture> {
-  const { width, height } = await open(bytes).metadata();
+  const { width, height } = await (await open(bytes)).metadata();
   checkPixels(width, height);
-  const { data, info } = await open(bytes, values)
+  const { data, info } = await (await open(bytes, values))
     .toColourspace('srgb')
     .ensureAlpha()
     .raw()
@@ -81,8 +84,8 @@ async function bySharp(bytes: Uint8Array, values = false): Promise<Picture> {
   return { width: info.width, height: info.height, data };
 }
 
-function raw({ width, height, data }: Picture) {
-  return sharp(data, { raw: { width, height, channels: 4 } });
+async function raw({ width, height, data }: Picture) {
+  return (await loadSharp())(data, { raw: { width, height, channels: 4 } });
 }
 
 /** No larger than the encoder takes, and in whole blocks of four pixels, as glTF wants it (KHR_texture_basisu). */
@@ -97,6 +100,7 @@ async function scaled(
   { data, ...from }: Picture,
   { width, height }: { width: number; height: number },
 ): Promise<Picture> {
+  const sharp = await loadSharp();
   const out = new Uint8Array(width * height * 4);
   for (let channel = 0; channel < 4; channel++) {
     const values = new Uint8Array(from.width * from.height);

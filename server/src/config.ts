@@ -11,6 +11,8 @@ export interface Config {
   deliveries: string;
   /** Folder of the built interface, or undefined to serve the API only. */
   webDir?: string;
+  /** Threads that tessellate side by side, each with a kernel of its own. */
+  threads: number;
   /** Largest upload, bytes. */
   maxUpload: number;
 }
@@ -26,6 +28,7 @@ export function readConfig(env: NodeJS.ProcessEnv = process.env): Config {
     dataDir: resolve(env.DATA_DIR ?? '.data'),
     deliveries: resolve(env.DELIVERIES ?? join(env.DATA_DIR ?? '.data', 'deliveries')),
     webDir: env.WEB_DIR ? resolve(env.WEB_DIR) : undefined,
+    threads: Number(env.THREADS ?? 2),
     maxUpload: Number(env.MAX_UPLOAD ?? 1_000_000_000),
   };
 }

@@ -104,6 +104,8 @@ export class TestServer {
         PORT: String(this.port),
         WEB_DIR: this.webDir,
         LOG_LEVEL: 'fatal',
+        // Several servers are tested side by side: a second kernel takes longer to start than it helps.
+        THREADS: '1',
       },
       stdio: ['ignore', 'pipe', 'inherit'],
     });

@@ -14,7 +14,7 @@ const db = connect(config.databaseUrl);
 const context = {
   db,
   blobs: new BlobFolder(join(config.dataDir, 'blobs')),
-  workbench: new ThreadWorkbench(),
+  workbench: new ThreadWorkbench({ width: config.threads }),
   scenes: new SceneMemo(),
   deliveries: config.deliveries,
   unfinished: join(config.dataDir, 'unfinished'),

@@ -37,6 +37,8 @@ export class TaskWorker {
   #child: ChildProcess | undefined;
   #listener: Listener;
   #wake: (() => void) | undefined;
+  /** Something was queued since it last looked: also while it looked. */
+  #isCalled = false;
   #current: { task: Task; cancel: () => void } | undefined;
   #stopping = false;
   #reporting: Promise<void> = Promise.resolve();
@@ -52,10 +54,10 @@ export class TaskWorker {
     this.#listener = new Listener(
       config.databaseUrl,
       (event) => {
-        if (event.type === 'queued') this.#wake?.();
+        if (event.type === 'queued') this.#call();
         if (event.type === 'cancel' && event.task === this.#current?.task.id) this.#current.cancel();
       },
-      () => this.#wake?.(),
+      () => this.#call(),
     );
   }
 
@@ -65,11 +67,17 @@ export class TaskWorker {
     await releaseDead(this.db, hostname());
     this.#child = this.#spawn();
     while (!this.#stopping) {
+      this.#isCalled = false;
       // A lost database is waited for, not died of.
       const task = await claim(this.db, this.name, this.kinds).catch(() => undefined);
       if (task) await this.#work(task).catch(() => {});
-      else await this.#sleep();
+      else if (!this.#isCalled) await this.#sleep();
     }
+  }
+
+  #call(): void {
+    this.#isCalled = true;
+    this.#wake?.();
   }
 
   async stop(): Promise<void> {
