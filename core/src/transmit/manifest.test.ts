@@ -5,6 +5,7 @@ import { createGenerator } from 'ts-json-schema-generator';
 import { beforeAll, describe, expect, it } from 'vitest';
 import schema from '../../../docs/manifest.schema.json' with { type: 'json' };
 import { translation } from '../scene/matrix.ts';
+import { atLength } from '../testing/atLength.ts';
 import { boxMesh } from '../testing/meshes.ts';
 import { sceneWith } from '../testing/scenes.ts';
 import { changesBetween } from './changes.ts';
@@ -49,17 +50,21 @@ beforeAll(async () => {
 });
 
 describe('schema of the manifest', () => {
-  it('is the one that is published', async () => {
-    const made = createGenerator({
-      path: 'core/src/transmit/manifest.ts',
-      type: 'TransmittalManifest',
-      tsconfig: 'tsconfig.json',
-      skipTypeCheck: true,
-    }).createSchema('TransmittalManifest');
-    await expect(`${JSON.stringify({ title: 'Manifest of a transmittal', ...made }, null, 2)}\n`).toMatchFileSnapshot(
-      '../../../docs/manifest.schema.json',
-    );
-  }, 60_000);
+  atLength(
+    'is the one that is published',
+    async () => {
+      const made = createGenerator({
+        path: 'core/src/transmit/manifest.ts',
+        type: 'TransmittalManifest',
+        tsconfig: 'tsconfig.json',
+        skipTypeCheck: true,
+      }).createSchema('TransmittalManifest');
+      await expect(`${JSON.stringify({ title: 'Manifest of a transmittal', ...made }, null, 2)}\n`).toMatchFileSnapshot(
+        '../../../docs/manifest.schema.json',
+      );
+    },
+    60_000,
+  );
 
   it('holds for what is written, of targets that failed too, and refuses what is not as it says', () => {
     const check = new Ajv({ strict: false }).compile(schema);
