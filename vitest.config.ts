@@ -9,6 +9,8 @@ export default defineConfig({
     hookTimeout: 90_000,
     // Two for the two cores that the kernel takes; the third goes on while tests wait for processes that were killed.
     maxWorkers: 3,
+    // The optimizing compiler takes longer over the kernel than a test gains from it.
+    execArgv: ['--wasm-tiering-budget=20000000'],
     pool: 'forks',
     projects: [
       // Core keeps nothing between its tests: they share processes, which saves loading what it is made of a hundred times.

@@ -41,7 +41,7 @@ describe('measured deviation', () => {
 
   it('of a coarse sphere is the sagitta of its triangles', () => {
     const [radius, rings] = [1, 8];
-    const { max } = measureDeviation(ballMesh(radius, 128), ballMesh(radius, rings));
+    const { max } = measureDeviation(ballMesh(radius, 64), ballMesh(radius, rings));
     const sagitta = radius * (1 - Math.cos(Math.PI / rings / 2));
     expect(max).toBeGreaterThan(sagitta * 0.9);
     // The middle of a square cell lies deeper than the middle of its side, at most twice as deep.
@@ -99,7 +99,7 @@ describe('measured deviation', () => {
 
 describe('reducing', () => {
   it.each([0.5, 0.2, 0.05])('a ball to the share %f keeps about that many triangles, and its volume', async (share) => {
-    const ball = ballMesh(0.1, 48);
+    const ball = ballMesh(0.1, 32);
     const { figures, deviation } = await reduce({ blob: packMesh(ball), target: { until: 'share', share } });
     const kept = figures.triangles / (ball.indices.length / 3);
     expect(kept).toBeLessThanOrEqual(share * 1.02);
