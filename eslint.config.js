@@ -1,6 +1,4 @@
-import { createTypeScriptImportResolver } from 'eslint-import-resolver-typescript';
 import prettier from 'eslint-config-prettier';
-import importX from 'eslint-plugin-import-x';
 import vue from 'eslint-plugin-vue';
 import tseslint from 'typescript-eslint';
 
@@ -10,7 +8,7 @@ const outside = ['vue', 'pinia', 'primevue', 'primevue/*', 'koa', '@koa/*', 'kys
 export default tseslint.config(
   { ignores: ['**/dist/**', 'build/**', '**/node_modules/**', '.data/**', 'test-results/**', 'playwright-report/**'] },
   ...tseslint.configs.recommended,
-  ...vue.configs['flat/recommended'],
+  ...vue.configs['flat/recommended'].map((config) => ({ ...config, files: ['**/*.vue'] })),
   {
     files: ['**/*.vue'],
     languageOptions: { parserOptions: { parser: tseslint.parser } },
@@ -25,19 +23,6 @@ export default tseslint.config(
       'no-console': 'error',
       eqeqeq: ['error', 'always', { null: 'ignore' }],
     },
-  },
-  {
-    // What two files need of each other stands in a third: no circles.
-    plugins: { 'import-x': importX },
-    settings: {
-      'import-x/resolver-next': [createTypeScriptImportResolver({ project: 'tsconfig.json' })],
-      'import-x/parsers': { '@typescript-eslint/parser': ['.ts'] },
-      'import-x/extensions': ['.ts'],
-      'import-x/ignore': ['\\.vue$'],
-      // Circles go through our own packages too.
-      'import-x/internal-regex': '^@noble-prism/',
-    },
-    rules: { 'import-x/no-cycle': ['error', { ignoreExternal: true }] },
   },
   {
     // The core knows no interface, no server, no database and no file system.

@@ -7,7 +7,7 @@ import { afterAll, describe, expect, it } from 'vitest';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { programFile } from '@noble-prism/node/programs';
 import { nodePictures } from '@noble-prism/node/pictures';
-import { prism } from './testing.ts';
+import { prism, prismHere } from './testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'noble-prism-batch-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -64,9 +64,16 @@ describe('a batch', () => {
     expect(readdirSync(out).sort()).toEqual(made.sort());
   });
 
-  it('says the same in words, one line for each and one for all', () => {
+  it('says the same in words, one line for each and one for all', async () => {
     const [one, two] = NAMES.map((name) => join(models, `${name}.stp`));
-    const { status, stdout } = prism('prepare', one, two, join(folder, 'nobody.stp'), '--out', join(folder, 'words'));
+    const { status, stdout } = await prismHere([
+      'prepare',
+      one,
+      two,
+      join(folder, 'nobody.stp'),
+      '--out',
+      join(folder, 'words'),
+    ]);
     expect(status).toBe(1);
     const lines = stdout.trim().split('\n');
     expect(lines).toHaveLength(4);
@@ -84,7 +91,7 @@ describe('a batch', () => {
       writeFileSync(join(lamps, `${name}.obj`), `mtllib ${name}.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\nusemtl shade\nf 1/1 2/2 3/3\n`); // prettier-ignore
     } // prettier-ignore
     const out = join(folder, 'lit');
-    const { status } = prism('prepare', lamps, '--to', 'obj', '--out', out, '--json');
+    const { status } = await prismHere(['prepare', lamps, '--to', 'obj', '--out', out, '--json']);
     expect(status).toBe(0);
     expect(readdirSync(out).sort()).toEqual(['desk', 'wall']);
     const picture = (name: string) => {
@@ -94,9 +101,9 @@ describe('a batch', () => {
     expect(picture('desk').equals(picture('wall'))).toBe(false);
   });
 
-  it('makes one scene of several files where that is asked for', () => {
+  it('makes one scene of several files where that is asked for', async () => {
     const files = NAMES.slice(0, 3).map((name) => join(models, `${name}.stp`));
-    const { status, json } = prism('prepare', ...files, '--together', '--name', 'all', '--out', join(folder, 'one'), '--json'); // prettier-ignore
+    const { status, json } = await prismHere(['prepare', ...files, '--together', '--name', 'all', '--out', join(folder, 'one'), '--json']); // prettier-ignore
     expect(status).toBe(0);
     expect(json()).toMatchObject({ scene: { parts: 3, triangles: 12 } });
   });
@@ -105,8 +112,8 @@ describe('a batch', () => {
     [['--name', 'all'], '--name is for one file'],
     [['--schedule', join(models, 'broken.stp')], '--schedule'],
     [['--side-by-side', 'many'], '--side-by-side many'],
-  ])('refuses %j before anything is prepared', (args, text) => {
-    const { status, json } = prism('prepare', models, '--out', join(folder, 'refused'), ...args, '--json');
+  ])('refuses %j before anything is prepared', async (args, text) => {
+    const { status, json } = await prismHere(['prepare', models, '--out', join(folder, 'refused'), ...args, '--json']);
     expect(status).toBe(2);
     expect(json().error.message).toContain(text);
   });

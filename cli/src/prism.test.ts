@@ -5,10 +5,16 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { StepText } from '@noble-prism/core/testing/stepText';
-import { prism } from './testing.ts';
+import { ThreadWorkbench } from '@noble-prism/node/threads';
+import { prism, prismHere } from './testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'noble-prism-cli-'));
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const workbench = new ThreadWorkbench({ width: 1 });
+const here = (...args: string[]) => prismHere(args, workbench);
+afterAll(async () => {
+  await workbench.close();
+  rmSync(folder, { recursive: true, force: true });
+});
 
 const step = new StepText();
 const unit = step.product('Unit');
@@ -23,7 +29,7 @@ const schedule = join(folder, 'schedule.json');
 writeFileSync(schedule, JSON.stringify({ rules: [{ by: 'layer', match: 'MACHINE', material: 'lib:cast-iron' }] }));
 
 describe('prism survey', () => {
-  it('finds material file and pictures in the folder of a mesh, and reads nothing outside of it', () => {
+  it('finds material file and pictures in the folder of a mesh, and reads nothing outside of it', async () => {
     mkdirSync(join(folder, 'lamp', 'tex'), { recursive: true });
     writeFileSync(join(folder, 'secret.png'), 'x');
     writeFileSync(join(folder, 'lamp', 'tex', 'Shade.png'), 'picture');
@@ -33,7 +39,7 @@ describe('prism survey', () => {
     );
     const lamp = join(folder, 'lamp', 'lamp.obj');
     writeFileSync(lamp, 'mtllib lamp.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl shade\nf 1 2 3\nusemtl other\nf 1 3 2\n');
-    const [source] = prism('survey', lamp, '--json').json().sources as unknown as [Record<string, unknown>];
+    const [source] = (await here('survey', lamp, '--json')).json().sources as unknown as [Record<string, unknown>];
     expect(source).toMatchObject({
       format: 'OBJ',
       parts: 1,
@@ -45,7 +51,7 @@ describe('prism survey', () => {
     });
   });
 
-  it('lists each model of a zip as a source, with its own unit and up axis, and what is none', () => {
+  it('lists each model of a zip as a source, with its own unit and up axis, and what is none', async () => {
     const zip = join(folder, 'mixed.zip');
     const obj = new TextEncoder().encode('mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n');
     const other = new TextEncoder().encode('newmtl a\n');
@@ -54,7 +60,7 @@ describe('prism survey', () => {
       zip,
       zipSync({ 'unit.stp': step.bytes(), 'a.obj': obj, 'a.mtl': other, 'note.txt': other, 'bad.ply': bad }),
     );
-    const { json, status } = prism('survey', zip, '--json');
+    const { json, status } = await here('survey', zip, '--json');
     expect(status).toBe(0);
     const report = json() as unknown as { sources: Record<string, unknown>[] };
     expect(report).toMatchObject({
@@ -125,9 +131,9 @@ describe('prism prepare', () => {
     expect(readFileSync(join(out, 'unit.report.html'), 'utf8')).toContain('<img src="data:image/png;base64,');
   });
 
-  it('writes several formats at once, in the unit and with the axis that is asked for, and says what of the job each carries', () => {
+  it('writes several formats at once, in the unit and with the axis that is asked for, and says what of the job each carries', async () => {
     const out = join(folder, 'many');
-    const { status, json } = prism('prepare', file, '--to', 'glb,stl,3mf,obj', '--unit', 'mm', '--up', 'z', '--out', out, '--json'); // prettier-ignore
+    const { status, json } = await here('prepare', file, '--to', 'glb,stl,3mf,obj', '--unit', 'mm', '--up', 'z', '--out', out, '--json'); // prettier-ignore
     expect(status).toBe(0);
     type OutputReport = { file: string; format: string; bytes: number; triangles?: number; readBack?: { holds: boolean; differences: string[] }; carryOver?: { lines: { what: string; state: string; others?: string[] }[] } };
     const outputs = (json() as unknown as { outputs: OutputReport[] }).outputs.filter(({ triangles }) => triangles);
@@ -142,14 +148,14 @@ describe('prism prepare', () => {
     expect(names).toMatchObject({ state: 'lost', others: expect.arrayContaining(['Binary glTF 2.0']) as string[] });
   }); // prettier-ignore
 
-  it('takes targets with all their settings from a file; one that cannot be written costs itself alone', () => {
+  it('takes targets with all their settings from a file; one that cannot be written costs itself alone', async () => {
     const out = join(folder, 'targets');
     const targets = join(folder, 'targets.json');
     writeFileSync(targets, JSON.stringify([
       { name: 'Nothing', format: 'glb', without: { by: 'all' } },
       { name: 'Flat', format: 'usda', unit: 'cm', hierarchy: 'flat', names: 'safe' },
     ])); // prettier-ignore
-    const { status, json } = prism('prepare', file, '--targets', targets, '--out', out, '--json');
+    const { status, json } = await here('prepare', file, '--targets', targets, '--out', out, '--json');
     expect(status).toBe(1);
     expect(json()).toMatchObject({
       outputs: [
@@ -163,9 +169,9 @@ describe('prism prepare', () => {
     expect(readFileSync(join(out, 'unit.usda'), 'utf8')).toContain('metersPerUnit = 0.01');
   });
 
-  it('sends modules: each distinct asset once in a folder of its own, and a file that places them', () => {
+  it('sends modules: each distinct asset once in a folder of its own, and a file that places them', async () => {
     const out = join(folder, 'modules');
-    const { status, json } = prism('prepare', file, '--to', 'gltf,stl', '--modular', '--out', out, '--json');
+    const { status, json } = await here('prepare', file, '--to', 'gltf,stl', '--modular', '--out', out, '--json');
     expect(status).toBe(1);
     const outputs = json().outputs as unknown as { file?: string; format: string; error?: { message: string }; readBack?: object }[]; // prettier-ignore
     expect(outputs[0]).toMatchObject({
@@ -178,9 +184,9 @@ describe('prism prepare', () => {
     expect(readdirSync(join(out, 'assets', 'Wedge')).sort()).toEqual(['Wedge.bin', 'Wedge.gltf', 'thumbnail.png']);
   });
 
-  it('adds every row with its place, pivot and size where that is asked for', () => {
+  it('adds every row with its place, pivot and size where that is asked for', async () => {
     const out = join(folder, 'tree');
-    const { status, json } = prism('prepare', file, '--out', out, '--json', '--tree');
+    const { status, json } = await here('prepare', file, '--out', out, '--json', '--tree');
     expect(status).toBe(0);
     const tree = (json() as unknown as { tree: { path: string; kind: string; pivot: number[]; size: number[]; mesh: string }[] }).tree; // prettier-ignore
     const bounds = (json().scene as { bounds: { min: number[]; max: number[] } }).bounds;
@@ -194,12 +200,10 @@ describe('prism prepare', () => {
   });
 
   it.each([
-    [['prepare', 'nobody.stp', '--out', folder], 1, 'not-found', 'nobody.stp'],
     [['prepare', file], 2, 'bad-parameters', '--out'],
     [['survey', file, '--tree'], 2, 'bad-parameters', '--tree goes with prepare and --json'],
     [['prepare', file, '--out', folder, '--chord', 'soft'], 2, 'bad-parameters', 'a length is expected'],
     [['prepare', file, '--out', folder, '--keep', '50%', '--deviation', '1mm'], 2, 'bad-parameters', 'not both'],
-    [['prepare', schedule, '--out', folder], 1, 'not-readable', 'schedule.json'],
     [['prepare', file, '--out', folder, '--to', 'glb,doc'], 2, 'bad-parameters', '--to doc'],
     [['prepare', file, '--out', folder, '--split', 'part', '--modular'], 2, 'bad-parameters', 'not both'],
     [
@@ -210,10 +214,31 @@ describe('prism prepare', () => {
     ],
     [['prepare', file, '--out', folder, '--unit', 'yd'], 2, 'bad-parameters', '--unit yd'],
     [['melt', file], 2, 'bad-parameters', 'melt'],
-  ])('%j fails with a code and a sentence', (args, code, errorCode, text) => {
-    const { status, json } = prism(...args, '--json');
+    [['prepare', 'nobody.stp', '--out', folder], 1, 'not-found', 'nobody.stp'],
+    [['prepare', schedule, '--out', folder], 1, 'not-readable', 'schedule.json'],
+  ])('%j fails with a code and a sentence', async (args, code, errorCode, text) => {
+    const { status, json } = await here(...args, '--json');
     expect(status).toBe(code);
     expect(json().error.code).toBe(errorCode);
     expect(json().error.message).toContain(text);
+  });
+
+  it('ends with the code of what went wrong, and says it where errors are said', () => {
+    const wrong = prism('melt', file);
+    expect([wrong.status, wrong.stdout]).toEqual([2, '']);
+    expect(wrong.stderr).toContain('melt');
+    const missing = prism('survey', join(folder, 'nobody.stp'), '--json');
+    expect([missing.status, missing.stderr]).toEqual([1, '']);
+    expect(missing.json().error).toMatchObject({
+      code: 'not-found',
+      message: expect.stringContaining('nobody.stp') as string,
+    });
+  });
+
+  it('says what it can do, and what each kind of step takes', async () => {
+    expect((await here('help')).stdout).toContain('prism prepare FILE…');
+    expect((await here()).stdout).toContain('prism survey FILE…');
+    expect((await here('help', 'steps', 'reduce')).stdout).toContain('deviation');
+    expect((await here('help', 'steps', 'melt')).status).toBe(2);
   });
 });

@@ -3,6 +3,7 @@ import { asPrismError } from '@noble-prism/core/errors';
 import { modelsFrom } from './models.ts';
 import { readOptions } from './options.ts';
 import type { Options } from './options.ts';
+import type { Bench } from './prepare.ts';
 
 /** Where its words go. */
 export interface Terminal {
@@ -10,15 +11,19 @@ export interface Terminal {
   err(text: string): void;
 }
 
-/** @returns the exit code: 0 where everything was done and holds, 2 where it was asked for wrongly, 1 for all else */
-export async function run(argv: string[], { out, err }: Terminal): Promise<number> {
+/**
+ * @param on what is shared with other runs
+ * @returns the exit code: 0 where everything was done and holds, 2 where it was asked for wrongly, 1 for all else
+ */
+export async function run(argv: string[], { out, err }: Terminal, on: Bench = {}): Promise<number> {
   try {
     const options = await readOptions(argv);
     if (options.command === 'help') {
       out(await help(options));
       return 0;
     }
-    const { report, text, holds } = options.command === 'survey' ? await surveyed(options) : await prepared(options);
+    const { report, text, holds } =
+      options.command === 'survey' ? await surveyed(options) : await prepared(options, on);
     out(options.json ? `${JSON.stringify(report, null, 2)}\n` : `${text}\n`);
     return holds ? 0 : 1;
   } catch (thrown) {
@@ -39,10 +44,10 @@ async function surveyed(options: Options) {
 }
 
 /** One file, or several that are one scene; or a batch. */
-async function prepared(options: Options) {
+async function prepared(options: Options, on: Bench) {
   const models = await modelsFrom(options.files, options.out);
   const isOne = options.together || (models.length === 1 && models[0].path === options.files[0]);
   if (!isOne) return (await import('./batch.ts')).batch(models, options);
   (await import('./wholeFiles.ts')).tidyWhenStopped();
-  return (await import('./prepare.ts')).prepare({ ...options, files: models.map(({ path }) => path) });
+  return (await import('./prepare.ts')).prepare({ ...options, files: models.map(({ path }) => path) }, on);
 }

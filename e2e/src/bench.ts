@@ -1,10 +1,12 @@
 /** The bench as a practitioner handles it, for the tests: rows, steps, stations, readings. */
 import { expect } from '@playwright/test';
-import type { Locator, Page } from '@playwright/test';
+import type { APIRequestContext, Locator, Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { createHash } from 'node:crypto';
+import type { Step } from '@noble-prism/core/steps/kinds';
 import { nodePictures } from '@noble-prism/node/pictures';
 import { basename, join } from 'node:path';
+import type { Job } from '@noble-prism/wire/job';
 
 /** Where `npm test` unpacks the open files. */
 export const models = process.env.MODELS ?? join(import.meta.dirname, '..', '..', '.data', 'models');
@@ -179,6 +181,30 @@ export class Bench {
     return name;
   }
 }
+
+/** A job of one's own that is as the demo job, with nothing left to compute, and with other steps where that is said. */
+export async function copyOfDemo(
+  request: APIRequestContext,
+  name: string,
+  change: (steps: readonly Step[]) => readonly Step[] = (steps) => steps,
+): Promise<Job> {
+  // What it takes is computed once for all: by the demo job itself.
+  await expect
+    .poll(
+      async () => ((await (await request.get('/api/jobs/demo')).json()) as Job).tasks.filter(isOpen).length,
+      WAITING,
+    )
+    .toBe(0);
+  const copy = (await (await request.post('/api/jobs/demo/copy', { data: { name } })).json()) as Job;
+  const { number, steps, sources } = copy.version;
+  const changed = change(steps);
+  if (changed === steps) return copy;
+  const data = { base: number, note: 'Begun', steps: changed, sources };
+  return (await (await request.post(`/api/jobs/${copy.id}/versions`, { data })).json()) as Job;
+}
+
+const WAITING = { timeout: 110_000 };
+const isOpen = ({ state }: { state: string }) => state === 'queued' || state === 'running';
 
 /** Makes a job through the list of jobs, as a person does. */
 export async function newJob(page: Page, name: string): Promise<Bench> {

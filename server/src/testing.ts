@@ -70,6 +70,26 @@ export interface Answer<T = never> {
   body: T;
 }
 
+/** Takes a database away from those who use it, as a restart of the server does or a network that fails, and gives it back. */
+export class DatabaseGate {
+  constructor(readonly database: string) {}
+
+  /** Ends all connections, once. */
+  async cut(): Promise<void> {
+    await administer(`select pg_terminate_backend(pid) from pg_stat_activity where datname = '${this.database}'`);
+  }
+
+  /** Ends all connections, and lets none be made. */
+  async shut(): Promise<void> {
+    await administer(`alter database ${this.database} allow_connections false`);
+    await this.cut();
+  }
+
+  async open(): Promise<void> {
+    await administer(`alter database ${this.database} allow_connections true`);
+  }
+}
+
 export class TestServer {
   process: ChildProcess | undefined;
 
@@ -159,6 +179,28 @@ export class TestServer {
     await client.connect();
     await client.query(text);
     await client.end();
+  }
+
+  /** What a page hears of a job. */
+  async events(job: string): Promise<{ until(what: RegExp): Promise<void>; close(): void }> {
+    const aborted = new AbortController();
+    const response = await fetch(`${this.url}/api/jobs/${job}/events`, { signal: aborted.signal });
+    let heard = '';
+    const hearing = (async () => {
+      for await (const chunk of response.body as unknown as AsyncIterable<Uint8Array>)
+        heard += Buffer.from(chunk).toString();
+    })().catch(() => {});
+    return {
+      async until(what) {
+        for (let tries = 0; tries < 200 && !what.test(heard); tries++)
+          await new Promise((resolve) => setTimeout(resolve, 50));
+        if (!what.test(heard)) throw new Error(`${what} was not heard, but ${heard}`);
+      },
+      close() {
+        aborted.abort();
+        void hearing;
+      },
+    };
   }
 
   async makeJob(name = 'Job'): Promise<TestJob> {

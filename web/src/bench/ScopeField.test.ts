@@ -5,11 +5,27 @@ import type { Selector } from '@noble-prism/core/select/select';
 import { boxMesh } from '@noble-prism/core/testing/meshes';
 import type { PartSpec } from '@noble-prism/core/testing/scenes';
 import { useSelection } from '../stores/selection.ts';
-import { all, choicesOf, choose, click, fill, mounted, openJob, textOf, the, unmountAll } from '../testing/mountBench.ts';
+import {
+  all,
+  choicesOf,
+  choose,
+  click,
+  fill,
+  mounted,
+  openJob,
+  textOf,
+  the,
+  unmountAll,
+} from '../testing/mountBench.ts';
 import type { OpenJob } from '../testing/mountBench.ts';
 import ScopeField from './ScopeField.vue';
 
-const part = (name: string, layer: string): PartSpec => ({ name, layer, mesh: boxMesh(1, 1, 1), materials: ['#808080'] });
+const part = (name: string, layer: string): PartSpec => ({
+  name,
+  layer,
+  mesh: boxMesh(1, 1, 1),
+  materials: ['#808080'],
+});
 const DRIVE: PartSpec[] = [
   { name: 'Drive', children: [part('Motor', 'DRIVE'), part('Gearbox', 'DRIVE')] },
   part('Guard', 'GUARDS'),

@@ -17,8 +17,8 @@ async function form(kind: string, steps: Parameters<typeof openJob>[1] = []) {
   const job = await openJob(TREE, steps);
   const names = () => job.store.scene.nodes.map(({ name }) => name);
   const key = (name: string) => job.store.scene.nodes.key(names().indexOf(name));
-  mounted(StepForm, { kind });
-  return { ...job, names, key };
+  const { page } = mounted(StepForm, { kind });
+  return { ...job, names, key, close: () => page.unmount() };
 }
 
 describe('the form of a new step', () => {
@@ -33,7 +33,9 @@ describe('the form of a new step', () => {
 
     await click(the('button', 'Set names'));
     await settled();
-    expect(store.steps).toMatchObject([{ kind: 'rename', selector: { by: 'all' }, parameters: { name: '{name}, left' } }]);
+    expect(store.steps).toMatchObject([
+      { kind: 'rename', selector: { by: 'all' }, parameters: { name: '{name}, left' } },
+    ]);
     expect(server.log).toEqual(['POST versions on 2']);
     expect(names()).toEqual(['Motor, left', 'Gearbox, left', 'Guard, left']);
   });
@@ -69,10 +71,10 @@ describe('the form of a new step', () => {
   });
 
   it('gives up what it showed when it goes', async () => {
-    const { store, names, settled } = await form('rename');
+    const { store, names, settled, close } = await form('rename');
     await fill(the('textbox', 'New name'), 'X');
     await vi.waitFor(() => expect(names()).toEqual(['X', 'X', 'X']));
-    unmountForm();
+    close();
     await settled();
     await vi.waitFor(() => expect(names()).toEqual(['Motor', 'Gearbox', 'Guard']));
     expect(store.trial).toBeUndefined();
@@ -115,8 +117,3 @@ describe('the form of a step that is there', () => {
     expect(await words('l')).toContain('1 picked row no longer in the sources');
   });
 });
-
-function unmountForm(): void {
-  openStep.value = undefined;
-  unmountPage();
-}

@@ -1,6 +1,6 @@
 /** The server as the page sees it, in memory: versions on top of versions, refusals, undo and redo, events. For tests of the stores. */
 import type { Job, JobVersion, SourceRow } from '@noble-prism/wire/job';
-import type { JobEvent } from '@noble-prism/wire/task';
+import type { JobEvent, Task } from '@noble-prism/wire/task';
 
 type Body = { base: number; note: string; steps: JobVersion['steps']; sources: string[]; keys?: string[] };
 
@@ -10,6 +10,7 @@ export class FakeServer {
   ];
   current = 1;
   sources: SourceRow[] = [];
+  tasks: Task[] = [];
   readonly #blobs = new Map<string, Uint8Array>();
   results: Record<string, unknown> = {};
   /** Requests in their order: `POST versions on 1`. */
@@ -29,7 +30,7 @@ export class FakeServer {
       version,
       newest,
       sources: this.sources,
-      tasks: [],
+      tasks: this.tasks,
       targets: [],
       transmittals: [],
     };
