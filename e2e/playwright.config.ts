@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test';
 import { join } from 'node:path';
 
 /** What changes how every new job begins cannot be tested beside others that make jobs. */
-const ALONE = 'preparation.e2e.ts';
+const ALONE = 'template.e2e.ts';
 
 const port = Number(process.env.E2E_PORT ?? 4793);
 
@@ -17,6 +17,8 @@ export default defineConfig({
     { name: 'side by side', testIgnore: ALONE },
     { name: 'alone', testMatch: ALONE, dependencies: ['side by side'] },
   ],
+  // `npm test` tells a sample of the stories, `npm run test:long` the others.
+  ...(process.env.TESTS === 'long' ? { grep: /@at-length/ } : { grepInvert: /@at-length/ }),
   timeout: 120_000,
   expect: { timeout: 30_000 },
   reporter: [['list'], ['json']],
@@ -39,6 +41,8 @@ export default defineConfig({
         '--use-gl=angle',
         '--use-angle=swiftshader',
         '--enable-unsafe-swiftshader',
+        // What is not the view is put together without it: half of the time that drawing takes.
+        '--disable-gpu-compositing',
       ],
     },
   },

@@ -1,6 +1,6 @@
 // Arranging: what is under the pointer is told and measured from, a section box opens the model, a rectangle selects.
 import { expect, test } from '@playwright/test';
-import { Bench, newJob } from './bench.ts';
+import { AT_LENGTH, Bench, newJob } from './bench.ts';
 
 /** A box of 2 × 1 × 0.5 m, beside it a drum of radius 0.4 m and height 1 m with 32 sides, and on request a small cube between them. */
 function boxAndDrum(withCube = false): string {
@@ -63,149 +63,155 @@ function said({ canvas }: Bench): Promise<{ x: number; y: number; text: string }
   });
 }
 
-test('corners are measured between, a circle says its radius, a section box opens the model, a rectangle selects', async ({
-  page,
-}) => {
-  // A picture is drawn for each point that is looked at; a small one has fewer.
-  test.setTimeout(300_000);
-  await page.setViewportSize({ width: 1060, height: 640 });
-  const bench = await newJob(page, 'Box and drum');
-  await bench.drop({ name: 'box-and-drum.obj', bytes: new TextEncoder().encode(boxAndDrum()) });
-  await bench.settled();
-  await expect(bench.row('Drum')).toBeVisible();
-  await page.keyboard.press('f');
-  await bench.picture();
-  const box = (await bench.canvas.boundingBox())!;
-  const words = page.locator('.aimed');
-  const measured = page.locator('.measured');
+test(
+  'corners are measured between, a circle says its radius, a section box opens the model, a rectangle selects',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    // A picture is drawn for each point that is looked at; a small one has fewer.
+    test.setTimeout(300_000);
+    await page.setViewportSize({ width: 1060, height: 640 });
+    const bench = await newJob(page, 'Box and drum');
+    await bench.drop({ name: 'box-and-drum.obj', bytes: new TextEncoder().encode(boxAndDrum()) });
+    await bench.settled();
+    await expect(bench.row('Drum')).toBeVisible();
+    await page.keyboard.press('f');
+    await bench.picture();
+    const box = (await bench.canvas.boundingBox())!;
+    const words = page.locator('.aimed');
+    const measured = page.locator('.measured');
 
-  // Over the whole picture: what is said where the pointer is, until every kind was met and two corners were taken.
-  await page.keyboard.press('d');
-  await expect(measured).toHaveText('click the first point');
-  const met = new Map<string, { x: number; y: number }>();
-  const corners: { x: number; y: number }[] = [];
-  for (const { x, y, text } of await said(bench)) {
-    const [what, name] = text.split('\n');
-    if (what === 'corner' && name === 'Box' && corners.every((other) => Math.hypot(other.x - x, other.y - y) > 60))
-      corners.push({ x, y });
-    met.set(`${what}, ${name}`, { x, y });
-  }
-  const kinds = [...met.keys()];
-  expect(kinds).toContain('on a circle, r 0.4 m from the mesh, Drum');
-  expect(kinds).toContain('centre of a circle, r 0.4 m from the mesh, Drum');
-  expect(kinds).toContain('middle of an edge, 1 m, Box');
-  expect(kinds).toContain('on a face, Box');
-  expect(corners.length).toBeGreaterThan(1);
-  const distances = new Set([2, 1, 0.5, Math.hypot(2, 1), Math.hypot(2, 0.5), Math.hypot(1, 0.5), Math.hypot(2, 1, 0.5)].map((value) => value.toFixed(3))); // prettier-ignore
-  for (const [i, a] of corners.entries())
-    for (const b of corners.slice(i + 1, i + 2)) {
-      for (const { x, y } of [a, b]) {
-        await page.mouse.move(box.x + x, box.y + y);
-        await page.mouse.click(box.x + x, box.y + y);
-      }
-      const text = (await measured.innerText()).replace(/\u00a0/g, ' ');
-      const [, length, ...along] = /^([\d.]+) m \(x (.*), y (.*), z (.*) m\)$/.exec(text) ?? [];
-      expect([...distances], text).toContain(Number(length).toFixed(3));
-      expect(Math.hypot(...along.map(Number))).toBeCloseTo(Number(length), 3);
+    // Over the whole picture: what is said where the pointer is, until every kind was met and two corners were taken.
+    await page.keyboard.press('d');
+    await expect(measured).toHaveText('click the first point');
+    const met = new Map<string, { x: number; y: number }>();
+    const corners: { x: number; y: number }[] = [];
+    for (const { x, y, text } of await said(bench)) {
+      const [what, name] = text.split('\n');
+      if (what === 'corner' && name === 'Box' && corners.every((other) => Math.hypot(other.x - x, other.y - y) > 60))
+        corners.push({ x, y });
+      met.set(`${what}, ${name}`, { x, y });
     }
-  // Kept under a name, it stands in the view and in the list, and is taken again behind what is moved.
-  const name = page.getByRole('textbox', { name: 'Name of the measure' });
-  await expect(name).toHaveValue('Distance 1');
-  await name.fill('Width of the box');
-  const kept = (await measured.innerText()).replace(/\u00a0/g, ' ').split(' (')[0];
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
-  await expect(bench.step('Measure')).toContainText('“Width of the box”');
-  await page.keyboard.press('Escape');
-  await expect(words).toHaveCount(0);
-  await bench.station('Arrange');
-  await bench.action('Measure');
-  const list = bench.panel.getByLabel('Kept measures');
-  await expect(list).toContainText(kept.replace(/ /g, '\u00a0'));
-  await bench.action('Scale');
-  await bench.panel.getByLabel('x', { exact: true }).fill('3');
-  await bench.panel.getByLabel('x', { exact: true }).press('Enter');
-  await bench.panel.getByRole('button', { name: 'Scale', exact: true }).last().click();
-  await bench.settled();
-  await bench.action('Measure');
-  const now = async () => Number(/box([\d.]+)/.exec((await list.innerText()).replace(/\s/g, ''))?.[1]);
-  await expect.poll(now).toBeCloseTo(3 * Number(kept.split(' ')[0]), 4);
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await bench.settled();
+    const kinds = [...met.keys()];
+    expect(kinds).toContain('on a circle, r 0.4 m from the mesh, Drum');
+    expect(kinds).toContain('centre of a circle, r 0.4 m from the mesh, Drum');
+    expect(kinds).toContain('middle of an edge, 1 m, Box');
+    expect(kinds).toContain('on a face, Box');
+    expect(corners.length).toBeGreaterThan(1);
+    const distances = new Set([2, 1, 0.5, Math.hypot(2, 1), Math.hypot(2, 0.5), Math.hypot(1, 0.5), Math.hypot(2, 1, 0.5)].map((value) => value.toFixed(3))); // prettier-ignore
+    for (const [i, a] of corners.entries())
+      for (const b of corners.slice(i + 1, i + 2)) {
+        for (const { x, y } of [a, b]) {
+          await page.mouse.move(box.x + x, box.y + y);
+          await page.mouse.click(box.x + x, box.y + y);
+        }
+        const text = (await measured.innerText()).replace(/\u00a0/g, ' ');
+        const [, length, ...along] = /^([\d.]+) m \(x (.*), y (.*), z (.*) m\)$/.exec(text) ?? [];
+        expect([...distances], text).toContain(Number(length).toFixed(3));
+        expect(Math.hypot(...along.map(Number))).toBeCloseTo(Number(length), 3);
+      }
+    // Kept under a name, it stands in the view and in the list, and is taken again behind what is moved.
+    const name = page.getByRole('textbox', { name: 'Name of the measure' });
+    await expect(name).toHaveValue('Distance 1');
+    await name.fill('Width of the box');
+    const kept = (await measured.innerText()).replace(/\u00a0/g, ' ').split(' (')[0];
+    await page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await expect(bench.step('Measure')).toContainText('“Width of the box”');
+    await page.keyboard.press('Escape');
+    await expect(words).toHaveCount(0);
+    await bench.station('Arrange');
+    await bench.action('Measure');
+    const list = bench.panel.getByLabel('Kept measures');
+    await expect(list).toContainText(kept.replace(/ /g, '\u00a0'));
+    await bench.action('Scale');
+    await bench.panel.getByLabel('x', { exact: true }).fill('3');
+    await bench.panel.getByLabel('x', { exact: true }).press('Enter');
+    await bench.panel.getByRole('button', { name: 'Scale', exact: true }).last().click();
+    await bench.settled();
+    await bench.action('Measure');
+    const now = async () => Number(/box([\d.]+)/.exec((await list.innerText()).replace(/\s/g, ''))?.[1]);
+    await expect.poll(now).toBeCloseTo(3 * Number(kept.split(' ')[0]), 4);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await bench.settled();
 
-  // The section box: around everything, typed, dragged, and taken away.
-  const before = await bench.picture();
-  await page.keyboard.press('x');
-  const section = page.getByRole('group', { name: 'Section box' });
-  await expect(section.getByLabel('x to')).toHaveValue('3.4');
-  await section.getByLabel('y to').fill('50 cm');
-  await section.getByLabel('y to').press('Enter');
-  await expect(section.getByLabel('y to')).toHaveValue('0.5');
-  const opened = await bench.picture();
-  expect(opened).not.toBe(before);
-  await section.getByLabel('y to').fill('-3');
-  await section.getByLabel('y to').press('Enter');
-  await expect(section.getByRole('alert')).toContainText('at least 0 m');
-  await page.keyboard.press('Escape');
-  await bench.canvas.focus();
-  await page.keyboard.press('x');
-  await expect(section).toHaveCount(0);
-  expect(await bench.picture()).not.toBe(opened);
+    // The section box: around everything, typed, dragged, and taken away.
+    const before = await bench.picture();
+    await page.keyboard.press('x');
+    const section = page.getByRole('group', { name: 'Section box' });
+    await expect(section.getByLabel('x to')).toHaveValue('3.4');
+    await section.getByLabel('y to').fill('50 cm');
+    await section.getByLabel('y to').press('Enter');
+    await expect(section.getByLabel('y to')).toHaveValue('0.5');
+    const opened = await bench.picture();
+    expect(opened).not.toBe(before);
+    await section.getByLabel('y to').fill('-3');
+    await section.getByLabel('y to').press('Enter');
+    await expect(section.getByRole('alert')).toContainText('at least 0 m');
+    await page.keyboard.press('Escape');
+    await bench.canvas.focus();
+    await page.keyboard.press('x');
+    await expect(section).toHaveCount(0);
+    expect(await bench.picture()).not.toBe(opened);
 
-  // A rectangle over everything takes both; one that only touches the drum takes it from the right to the left alone.
-  const drum = met.get('on a circle, r 0.4 m from the mesh, Drum')!;
-  const drag = async (from: { x: number; y: number }, to: { x: number; y: number }) => {
-    await page.keyboard.down('Shift');
-    await page.mouse.move(box.x + from.x, box.y + from.y);
-    await page.mouse.down();
-    await page.mouse.move(box.x + to.x, box.y + to.y, { steps: 3 });
-    await page.mouse.up();
-    await page.keyboard.up('Shift');
-  };
-  await drag({ x: 8, y: 112 }, { x: box.width - 5, y: box.height - 5 });
-  await expect(bench.block).toContainText('2 rows selected');
-  await drag({ x: drum.x - 6, y: drum.y - 6 }, { x: drum.x + 6, y: drum.y + 6 });
-  await expect(bench.block).not.toContainText('selected');
-  await drag({ x: drum.x + 6, y: drum.y + 6 }, { x: drum.x - 6, y: drum.y - 6 });
-  await expect(bench.block).toContainText('Drum');
-  expect(bench.errors).toEqual([]);
-});
+    // A rectangle over everything takes both; one that only touches the drum takes it from the right to the left alone.
+    const drum = met.get('on a circle, r 0.4 m from the mesh, Drum')!;
+    const drag = async (from: { x: number; y: number }, to: { x: number; y: number }) => {
+      await page.keyboard.down('Shift');
+      await page.mouse.move(box.x + from.x, box.y + from.y);
+      await page.mouse.down();
+      await page.mouse.move(box.x + to.x, box.y + to.y, { steps: 3 });
+      await page.mouse.up();
+      await page.keyboard.up('Shift');
+    };
+    await drag({ x: 8, y: 112 }, { x: box.width - 5, y: box.height - 5 });
+    await expect(bench.block).toContainText('2 rows selected');
+    await drag({ x: drum.x - 6, y: drum.y - 6 }, { x: drum.x + 6, y: drum.y + 6 });
+    await expect(bench.block).not.toContainText('selected');
+    await drag({ x: drum.x + 6, y: drum.y + 6 }, { x: drum.x - 6, y: drum.y - 6 });
+    await expect(bench.block).toContainText('Drum');
+    expect(bench.errors).toEqual([]);
+  },
+);
 
-test('a step is looked at before and after: the line moves from the one picture to the other', async ({ page }) => {
-  const bench = await newJob(page, 'Before and after');
-  await bench.drop({ name: 'box-and-drum.obj', bytes: new TextEncoder().encode(boxAndDrum(true)) });
-  await bench.settled();
-  // Nothing else in the picture depends on it: it lies within the box of the others.
-  await bench.row('Cube').click();
-  await page.keyboard.press('Delete');
-  await expect(bench.row('Cube')).toHaveCount(0);
-  await bench.settled();
-  const after = await bench.picture();
-  await bench.step('Leave out').getByRole('checkbox').click();
-  await expect(bench.row('Cube')).toBeVisible();
-  await bench.settled();
-  const before = await bench.picture();
-  expect(before).not.toBe(after);
-  await bench.step('Leave out').getByRole('checkbox').click();
-  await expect(bench.row('Cube')).toHaveCount(0);
-  await bench.settled();
+test(
+  'a step is looked at before and after: the line moves from the one picture to the other',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'Before and after');
+    await bench.drop({ name: 'box-and-drum.obj', bytes: new TextEncoder().encode(boxAndDrum(true)) });
+    await bench.settled();
+    // Nothing else in the picture depends on it: it lies within the box of the others.
+    await bench.row('Cube').click();
+    await page.keyboard.press('Delete');
+    await expect(bench.row('Cube')).toHaveCount(0);
+    await bench.settled();
+    const after = await bench.picture();
+    await bench.step('Leave out').getByRole('checkbox').click();
+    await expect(bench.row('Cube')).toBeVisible();
+    await bench.settled();
+    const before = await bench.picture();
+    expect(before).not.toBe(after);
+    await bench.step('Leave out').getByRole('checkbox').click();
+    await expect(bench.row('Cube')).toHaveCount(0);
+    await bench.settled();
 
-  await bench.step('Leave out').getByRole('button').first().click();
-  await bench.panel.getByRole('button', { name: 'Before | after' }).click();
-  const line = page.getByRole('slider', { name: 'Without Leave out on the left, with it on the right' });
-  await expect(line).toContainText('without Leave out');
-  // Through the middle of the cube.
-  for (let i = 0; i < 2; i++) await line.press('ArrowRight');
-  expect([before, after]).not.toContain(await bench.picture());
-  for (let i = 0; i < 8; i++) await line.press('ArrowRight');
-  await expect(line).toHaveAttribute('aria-valuenow', '100');
-  await expect.poll(() => bench.picture()).toBe(before);
-  for (let i = 0; i < 20; i++) await line.press('ArrowLeft');
-  await expect.poll(() => bench.picture()).toBe(after);
-  await page.keyboard.press('w');
-  await expect(line).toHaveCount(0);
-  await expect.poll(() => bench.picture()).toBe(after);
-  expect(bench.errors).toEqual([]);
-});
+    await bench.step('Leave out').getByRole('button').first().click();
+    await bench.panel.getByRole('button', { name: 'Before | after' }).click();
+    const line = page.getByRole('slider', { name: 'Without Leave out on the left, with it on the right' });
+    await expect(line).toContainText('without Leave out');
+    // Through the middle of the cube.
+    for (let i = 0; i < 2; i++) await line.press('ArrowRight');
+    expect([before, after]).not.toContain(await bench.picture());
+    for (let i = 0; i < 8; i++) await line.press('ArrowRight');
+    await expect(line).toHaveAttribute('aria-valuenow', '100');
+    await expect.poll(() => bench.picture()).toBe(before);
+    for (let i = 0; i < 20; i++) await line.press('ArrowLeft');
+    await expect.poll(() => bench.picture()).toBe(after);
+    await page.keyboard.press('w');
+    await expect(line).toHaveCount(0);
+    await expect.poll(() => bench.picture()).toBe(after);
+    expect(bench.errors).toEqual([]);
+  },
+);
 
 test('a part is turned and scaled by hand, the second drag going on from the first', async ({ page }) => {
   const bench = await newJob(page, 'By hand');

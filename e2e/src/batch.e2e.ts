@@ -6,7 +6,7 @@ import type { Page } from '@playwright/test';
 import { strToU8, unzipSync } from 'fflate';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import { StepText } from '@noble-prism/core/testing/stepText';
-import { dropFiles, models } from './bench.ts';
+import { AT_LENGTH, dropFiles, models } from './bench.ts';
 
 const wedge = (i: number) => {
   const step = new StepText();
@@ -34,7 +34,7 @@ test.afterEach(async ({ request }) => {
 const row = (page: Page, name: string) => page.getByRole('row').filter({ has: page.getByRole('link', { name, exact: true }) }); // prettier-ignore
 const through = (page: Page) => expect(page.getByRole('button', { name: 'Stop' })).toBeHidden({ timeout: 150_000 });
 
-test('ten files with one broken: a template and two targets for all, one table that fills, one zip', async ({ page }) => {
+test('ten files with one broken: a template and two targets for all, one table that fills, one zip', { tag: AT_LENGTH }, async ({ page }) => {
   // Behind whatever else the server has to do.
   test.setTimeout(240_000);
   // A template that somebody kept: the usual steps, and cast iron for all.
@@ -87,9 +87,8 @@ test('files that did not arrive are dropped again, and all is sent again with on
   await through(page);
   await expect(page.getByRole('status')).toContainText('2 models: 2 sent');
   await page.keyboard.press('t');
-  await expect(page.getByRole('status')).toContainText('to come');
-  await through(page);
+  // Both may have gone out before anybody has seen that they are to: what counts is that each was sent twice.
   await row(page, 'box').getByRole('link', { name: 'box', exact: true }).click();
   await page.getByRole('navigation', { name: 'Stations' }).getByRole('button', { name: /Transmit/ }).click();
-  await expect(page.getByRole('complementary').getByRole('article')).toHaveCount(2);
+  await expect(page.getByRole('complementary').getByRole('article')).toHaveCount(2, { timeout: 90_000 });
 }); // prettier-ignore

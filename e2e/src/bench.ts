@@ -8,6 +8,9 @@ import { nodePictures } from '@noble-prism/node/pictures';
 import { basename, join } from 'node:path';
 import type { Job } from '@noble-prism/wire/job';
 
+/** Of stories that `npm run test:long` tells: more of what others tell already, or large. */
+export const AT_LENGTH = '@at-length';
+
 /** Where `npm test` unpacks the open files. */
 export const models = process.env.MODELS ?? join(import.meta.dirname, '..', '..', '.data', 'models');
 

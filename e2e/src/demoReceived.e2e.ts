@@ -1,15 +1,18 @@
 // The demo job at its first station: found in the list, what its files say of themselves, tessellated coarser, finer and with other limits for some.
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { Bench, copyOfDemo } from './bench.ts';
+import { AT_LENGTH, Bench, copyOfDemo } from './bench.ts';
 
 test.describe.configure({ mode: 'serial' });
 
 let page: Page;
 let bench: Bench;
+let job: string;
 test.beforeAll(async ({ browser }) => {
   page = await browser.newPage();
   bench = new Bench(page);
+  job = (await copyOfDemo(page.request, 'Received')).id;
+  await bench.open(job);
 });
 test.afterAll(() => page.close());
 
@@ -19,7 +22,7 @@ test('finds the demo job in the list and opens it', async () => {
   await expect(bench.row('Drive unit')).toBeVisible();
   await expect(page).toHaveTitle(/Tarn Gondola/);
   // What others look at is left as it was.
-  await bench.open((await copyOfDemo(page.request, 'Received')).id);
+  await bench.open(job);
   await expect(bench.row('Drive unit')).toBeVisible();
 });
 
@@ -59,7 +62,7 @@ test('tessellates coarser, cancels a fine run, and undoes it', async () => {
   await expect.poll(() => bench.triangles()).toBe(near);
 });
 
-test('gives one layer other limits, and leaves the rest as it was', async () => {
+test('gives one layer other limits, and leaves the rest as it was', { tag: AT_LENGTH }, async () => {
   const near = await bench.triangles();
   const motor = await bench.row('Motor group').getByRole('gridcell').last().textContent();
   await bench.panel.getByRole('button', { name: 'Other limits for some' }).click();

@@ -1,7 +1,7 @@
 // Deciding how fine: two settings side by side, what was measured, what the file states.
 import { expect, test } from '@playwright/test';
 import { join } from 'node:path';
-import { Bench, models, newJob } from './bench.ts';
+import { AT_LENGTH, Bench, models, newJob } from './bench.ts';
 
 const AS1 = join(models, 'as1-tu-203.stp');
 
@@ -12,7 +12,7 @@ async function received(bench: Bench): Promise<void> {
   await bench.settled();
 }
 
-test('compares two settings on one part and takes the coarser one', async ({ page }) => {
+test('compares two settings on one part and takes the coarser one', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Settings');
   await received(bench);
   const compare = bench.panel.getByRole('button', { name: /Compare two settings/ });
@@ -59,7 +59,7 @@ test('says that what was meshed is what the file states of its parts', async ({ 
   await expect(bench.panel.getByRole('article')).toContainText('volume, area or centre of 18 parts: all agree');
 });
 
-test('limits the edges, and says what is wrong with a limit', async ({ page }) => {
+test('limits the edges, and says what is wrong with a limit', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Edges');
   await received(bench);
   const before = await bench.triangles();

@@ -1,31 +1,35 @@
 // Everyday handling: many models at once, keys after a list was used, leaving out, names that went, jobs in their list.
 import { expect, test } from '@playwright/test';
 import { zipSync } from 'fflate';
-import { newJob } from './bench.ts';
+import { AT_LENGTH, newJob } from './bench.ts';
 import { rack } from './rack.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const OBJ = 'mtllib wedge.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\no Wedge\nf 1 3 2\nf 1 2 4\nf 2 3 4\nf 1 4 3\n';
 
-test('a zip of several models is a source for each, with its own unit and up axis', async ({ page }) => {
-  const bench = await newJob(page, 'Mixed delivery');
-  const zip = zipSync({
-    'rack.stp': rack(),
-    'wedge.obj': bytes(OBJ),
-    'wedge.mtl': bytes('newmtl red\nKd 1 0 0\n'),
-    'read me.txt': bytes('hello'),
-  });
-  await bench.drop({ name: 'mixed.zip', bytes: zip });
-  const sheets = bench.panel.locator('article');
-  await expect(sheets).toHaveCount(2);
-  await bench.settled();
-  await expect(sheets.nth(0)).toContainText('rack.stp');
-  await expect(sheets.nth(0).getByRole('combobox', { name: /^Unit/ })).toContainText('mm');
-  await expect(sheets.nth(0)).toContainText('mixed.zip: 1 file that is no model was left out: read me.txt.');
-  await expect(sheets.nth(1)).toContainText('wedge.obj');
-  await expect(sheets.nth(1).getByRole('combobox', { name: /^Unit/ })).toContainText('m');
-  await expect(sheets.nth(1).getByRole('combobox', { name: /^Up axis/ })).toContainText('y');
-});
+test(
+  'a zip of several models is a source for each, with its own unit and up axis',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'Mixed delivery');
+    const zip = zipSync({
+      'rack.stp': rack(),
+      'wedge.obj': bytes(OBJ),
+      'wedge.mtl': bytes('newmtl red\nKd 1 0 0\n'),
+      'read me.txt': bytes('hello'),
+    });
+    await bench.drop({ name: 'mixed.zip', bytes: zip });
+    const sheets = bench.panel.locator('article');
+    await expect(sheets).toHaveCount(2);
+    await bench.settled();
+    await expect(sheets.nth(0)).toContainText('rack.stp');
+    await expect(sheets.nth(0).getByRole('combobox', { name: /^Unit/ })).toContainText('mm');
+    await expect(sheets.nth(0)).toContainText('mixed.zip: 1 file that is no model was left out: read me.txt.');
+    await expect(sheets.nth(1)).toContainText('wedge.obj');
+    await expect(sheets.nth(1).getByRole('combobox', { name: /^Unit/ })).toContainText('m');
+    await expect(sheets.nth(1).getByRole('combobox', { name: /^Up axis/ })).toContainText('y');
+  },
+);
 
 test('the next delivery of several models is asked about, and each goes to the source that is called like it', async ({
   page,
@@ -95,34 +99,38 @@ test('keys work after a list was used; Del leaves out what is selected; a search
   await expect(bench.panel.getByRole('heading', { name: 'Receive' })).toBeVisible();
 });
 
-test('a step whose names went with a rename is marked, and told before anything is sent', async ({ page }) => {
-  const bench = await newJob(page, 'Names');
-  await bench.drop({ name: 'rack.stp', bytes: rack() });
-  await bench.settled();
-  await bench.station('Arrange');
-  await bench.action('Rename');
-  await bench.choose(/^Concerns/, 'name');
-  await bench.panel.getByLabel('Name', { exact: true }).fill('Nut');
-  await bench.panel.getByLabel('New name').fill('Lock nut');
-  await bench.panel.getByRole('button', { name: 'Set names' }).click();
-  await expect(bench.step('Rename')).toHaveCount(1);
+test(
+  'a step whose names went with a rename is marked, and told before anything is sent',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'Names');
+    await bench.drop({ name: 'rack.stp', bytes: rack() });
+    await bench.settled();
+    await bench.station('Arrange');
+    await bench.action('Rename');
+    await bench.choose(/^Concerns/, 'name');
+    await bench.panel.getByLabel('Name', { exact: true }).fill('Nut');
+    await bench.panel.getByLabel('New name').fill('Lock nut');
+    await bench.panel.getByRole('button', { name: 'Set names' }).click();
+    await expect(bench.step('Rename')).toHaveCount(1);
 
-  await bench.station('Finishes');
-  await bench.panel.getByRole('button', { name: 'Add a rule' }).click();
-  const rule = bench.panel.getByRole('region', { name: 'Rule 1' });
-  await rule.getByLabel('Name', { exact: true }).fill('Lock nut');
-  await rule.getByRole('button', { name: 'Add the rule' }).click();
-  await expect(bench.step('Finishes')).toHaveCount(1);
-  await expect(bench.steps.getByLabel('has problems')).toHaveCount(0);
+    await bench.station('Finishes');
+    await bench.panel.getByRole('button', { name: 'Add a rule' }).click();
+    const rule = bench.panel.getByRole('region', { name: 'Rule 1' });
+    await rule.getByLabel('Name', { exact: true }).fill('Lock nut');
+    await rule.getByRole('button', { name: 'Add the rule' }).click();
+    await expect(bench.step('Finishes')).toHaveCount(1);
+    await expect(bench.steps.getByLabel('has problems')).toHaveCount(0);
 
-  await bench.step('Rename').getByRole('button').first().focus();
-  await page.keyboard.press('Delete');
-  await expect(bench.steps.getByLabel('has problems')).toHaveCount(1);
-  await bench.station('Transmit');
-  await expect(bench.panel).toContainText('Rule 1, named Lock nut, is on no part.');
-});
+    await bench.step('Rename').getByRole('button').first().focus();
+    await page.keyboard.press('Delete');
+    await expect(bench.steps.getByLabel('has problems')).toHaveCount(1);
+    await bench.station('Transmit');
+    await expect(bench.panel).toContainText('Rule 1, named Lock nut, is on no part.');
+  },
+);
 
-test('a job is duplicated with its picture, found among others, and deleted', async ({ page }) => {
+test('a job is duplicated with its picture, found among others, and deleted', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Upper station');
   await bench.drop({ name: 'rack.stp', bytes: rack() });
   await bench.settled();

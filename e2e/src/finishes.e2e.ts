@@ -2,7 +2,7 @@
 import { expect, test } from '@playwright/test';
 import type { Locator, Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
-import { Bench, demoFile, newJob } from './bench.ts';
+import { AT_LENGTH, Bench, demoFile, newJob } from './bench.ts';
 import { nestedModel } from './nested.ts';
 
 /** A job with the building of the demo: walls, columns, railings, a door, on layers. */
@@ -86,175 +86,187 @@ test('a wall that was given a material of its own says why, and goes back to by 
   expect(bench.errors).toEqual([]);
 });
 
-test('a schedule is saved as a table, used in another job, and a broken one is refused with the line', async ({
-  page,
-}) => {
-  const bench = await building(page, 'Schedule out');
-  await bench.choose('Material for A-SLAB', 'Concrete, fair-faced');
-  await bench.choose('Material for A-DOOR', 'Paint, guard yellow');
-  await bench.panel.getByRole('button', { name: 'Add a rule' }).click();
-  const added = bench.panel.getByRole('region', { name: 'Rule 3' });
-  await added.getByLabel('Name', { exact: true }).fill('/^window (/');
-  await expect(added.getByRole('alert')).toContainText('cannot be understood');
-  await expect(added.getByRole('button', { name: 'Add the rule' })).toBeDisabled();
-  await added.getByLabel('Name', { exact: true }).fill('/^window \\d/');
-  await added.getByRole('combobox', { name: /^Material/ }).click();
-  await page.getByRole('option', { name: 'Glass, clear' }).click();
-  await added.getByRole('button', { name: 'Add the rule' }).click();
-  await expect(rule(bench, 3)).toContainText('named /^window \\d/');
-  await expect(rule(bench, 3)).toContainText('2');
+test(
+  'a schedule is saved as a table, used in another job, and a broken one is refused with the line',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await building(page, 'Schedule out');
+    await bench.choose('Material for A-SLAB', 'Concrete, fair-faced');
+    await bench.choose('Material for A-DOOR', 'Paint, guard yellow');
+    await bench.panel.getByRole('button', { name: 'Add a rule' }).click();
+    const added = bench.panel.getByRole('region', { name: 'Rule 3' });
+    await added.getByLabel('Name', { exact: true }).fill('/^window (/');
+    await expect(added.getByRole('alert')).toContainText('cannot be understood');
+    await expect(added.getByRole('button', { name: 'Add the rule' })).toBeDisabled();
+    await added.getByLabel('Name', { exact: true }).fill('/^window \\d/');
+    await added.getByRole('combobox', { name: /^Material/ }).click();
+    await page.getByRole('option', { name: 'Glass, clear' }).click();
+    await added.getByRole('button', { name: 'Add the rule' }).click();
+    await expect(rule(bench, 3)).toContainText('named /^window \\d/');
+    await expect(rule(bench, 3)).toContainText('2');
 
-  const saved = async (button: string) => {
-    const download = page.waitForEvent('download');
-    await bench.panel.getByRole('button', { name: button }).click();
-    return readFile(await (await download).path());
-  };
-  const [csv, json] = [await saved('Save as CSV'), await saved('Save as JSON')];
-  expect(csv.toString()).toContain('yes,layer,A-DOOR,"Paint, guard yellow",1,12,');
-  expect(JSON.parse(json.toString())).toMatchObject({ rules: [{ material: 'lib:concrete' }, {}, {}] });
+    const saved = async (button: string) => {
+      const download = page.waitForEvent('download');
+      await bench.panel.getByRole('button', { name: button }).click();
+      return readFile(await (await download).path());
+    };
+    const [csv, json] = [await saved('Save as CSV'), await saved('Save as JSON')];
+    expect(csv.toString()).toContain('yes,layer,A-DOOR,"Paint, guard yellow",1,12,');
+    expect(JSON.parse(json.toString())).toMatchObject({ rules: [{ material: 'lib:concrete' }, {}, {}] });
 
-  // Another job, in which a table of one's own is opened: semicolons, and a layer that is not there.
-  const other = await building(page, 'Schedule in');
-  const open = (name: string, content: Buffer | string) =>
-    other.panel
-      .getByLabel('A finish schedule')
-      .setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(content) });
-  await open('broken.csv', 'Layer;Material\r\nA-SLAB;Unobtainium\r\n');
-  await expect(other.panel.getByRole('alert')).toHaveText(
-    'broken.csv: Line 2: there is no material “Unobtainium”. Nothing was taken.',
-  );
-  await expect(other.step('Finishes')).toHaveCount(0);
-  await open('own.csv', '\ufeffLayer;Material\r\nA-SLAB;Concrete, fair-faced\r\nB-NONE;Rubber, black\r\n');
-  await expect(other.panel).toContainText('1 of them is on no part here: layer B-NONE');
-  await other.panel.getByRole('button', { name: 'Cancel' }).click();
-  await open('finishes.csv', csv);
-  await other.panel.getByRole('button', { name: 'Add below' }).click();
-  await expect(schedule(other).getByRole('row')).toHaveCount(4);
-  await other.search.fill('Window');
-  await expect(materialOf(other.row('Window 1'))).toHaveText('Glass, clear');
-  await open('finishes.json', json);
-  await other.panel.getByRole('button', { name: 'Take instead of all rules' }).click();
-  await expect(rule(other, 2)).toContainText('layer A-DOOR');
-  await expect(schedule(other).getByRole('row')).toHaveCount(4);
-  expect([...bench.errors, ...other.errors]).toEqual([]);
-});
+    // Another job, in which a table of one's own is opened: semicolons, and a layer that is not there.
+    const other = await building(page, 'Schedule in');
+    const open = (name: string, content: Buffer | string) =>
+      other.panel
+        .getByLabel('A finish schedule')
+        .setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(content) });
+    await open('broken.csv', 'Layer;Material\r\nA-SLAB;Unobtainium\r\n');
+    await expect(other.panel.getByRole('alert')).toHaveText(
+      'broken.csv: Line 2: there is no material “Unobtainium”. Nothing was taken.',
+    );
+    await expect(other.step('Finishes')).toHaveCount(0);
+    await open('own.csv', '\ufeffLayer;Material\r\nA-SLAB;Concrete, fair-faced\r\nB-NONE;Rubber, black\r\n');
+    await expect(other.panel).toContainText('1 of them is on no part here: layer B-NONE');
+    await other.panel.getByRole('button', { name: 'Cancel' }).click();
+    await open('finishes.csv', csv);
+    await other.panel.getByRole('button', { name: 'Add below' }).click();
+    await expect(schedule(other).getByRole('row')).toHaveCount(4);
+    await other.search.fill('Window');
+    await expect(materialOf(other.row('Window 1'))).toHaveText('Glass, clear');
+    await open('finishes.json', json);
+    await other.panel.getByRole('button', { name: 'Take instead of all rules' }).click();
+    await expect(rule(other, 2)).toContainText('layer A-DOOR');
+    await expect(schedule(other).getByRole('row')).toHaveCount(4);
+    expect([...bench.errors, ...other.errors]).toEqual([]);
+  },
+);
 
-test('one face of one wall is painted, and the other walls of its shape keep what they show', async ({ page }) => {
-  const bench = await newJob(page, 'One face');
-  const wall = (name: string, x: number) => ({ name, at: [x, 0, 0] as [number, number, number], box: [2, 2, 0.2] as [number, number, number] }); // prettier-ignore
-  await bench.drop({ name: 'walls.gltf', bytes: nestedModel([wall('Wall left', 0), wall('Wall right', 3)]) });
-  await bench.settled();
-  await bench.station('Finishes');
-  await page.keyboard.press('g');
-  const box = (await bench.canvas.boundingBox())!;
-  // Somewhere on the left wall.
-  const face = bench.panel.getByRole('radio', { name: /^This face/ });
-  await expect(async () => {
-    for (const across of [0.3, 0.36, 0.42, 0.24]) {
-      await page.mouse.click(box.x + box.width * across, box.y + box.height * 0.5);
-      if (await face.isVisible()) return;
-    }
-    expect(await face.isVisible()).toBe(true);
-  }).toPass();
-  await bench.choose('Material to give', 'Paint, guard yellow');
-  await bench.panel.getByRole('button', { name: 'Give to 1 face' }).click();
-  await expect(bench.step('Painted faces')).toContainText('1 face');
-  await bench.settled();
-  // One more material on one wall; still one shape, drawn twice.
-  await expect(bench.ledger).toContainText('Paint, guard yellow');
-  await page.keyboard.press('Escape');
-  await bench.row('Wall left').click();
-  await expect(materialOf(bench.row('Wall left'))).toContainText('Paint, guard yellow');
-  await expect(materialOf(bench.row('Wall right'))).not.toContainText('Paint, guard yellow');
-  await bench.row('Wall left').click({ button: 'right' });
-  await page.getByRole('menuitem', { name: /^Select all of the same shape/ }).click();
-  await expect(bench.block).toContainText('2 parts');
-  // Given up from its own list.
-  await bench.step('Painted faces').getByRole('button').first().click();
-  await bench.panel.getByRole('button', { name: 'Leave face 1 as it was' }).click();
-  await expect(bench.step('Painted faces')).toHaveCount(0);
-  expect(bench.errors).toEqual([]);
-});
+test(
+  'one face of one wall is painted, and the other walls of its shape keep what they show',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'One face');
+    const wall = (name: string, x: number) => ({ name, at: [x, 0, 0] as [number, number, number], box: [2, 2, 0.2] as [number, number, number] }); // prettier-ignore
+    await bench.drop({ name: 'walls.gltf', bytes: nestedModel([wall('Wall left', 0), wall('Wall right', 3)]) });
+    await bench.settled();
+    await bench.station('Finishes');
+    await page.keyboard.press('g');
+    const box = (await bench.canvas.boundingBox())!;
+    // Somewhere on the left wall.
+    const face = bench.panel.getByRole('radio', { name: /^This face/ });
+    await expect(async () => {
+      for (const across of [0.3, 0.36, 0.42, 0.24]) {
+        await page.mouse.click(box.x + box.width * across, box.y + box.height * 0.5);
+        if (await face.isVisible()) return;
+      }
+      expect(await face.isVisible()).toBe(true);
+    }).toPass();
+    await bench.choose('Material to give', 'Paint, guard yellow');
+    await bench.panel.getByRole('button', { name: 'Give to 1 face' }).click();
+    await expect(bench.step('Painted faces')).toContainText('1 face');
+    await bench.settled();
+    // One more material on one wall; still one shape, drawn twice.
+    await expect(bench.ledger).toContainText('Paint, guard yellow');
+    await page.keyboard.press('Escape');
+    await bench.row('Wall left').click();
+    await expect(materialOf(bench.row('Wall left'))).toContainText('Paint, guard yellow');
+    await expect(materialOf(bench.row('Wall right'))).not.toContainText('Paint, guard yellow');
+    await bench.row('Wall left').click({ button: 'right' });
+    await page.getByRole('menuitem', { name: /^Select all of the same shape/ }).click();
+    await expect(bench.block).toContainText('2 parts');
+    // Given up from its own list.
+    await bench.step('Painted faces').getByRole('button').first().click();
+    await bench.panel.getByRole('button', { name: 'Leave face 1 as it was' }).click();
+    await expect(bench.step('Painted faces')).toHaveCount(0);
+    expect(bench.errors).toEqual([]);
+  },
+);
 
-test('a steel that columns and railings share is told apart, and five copies of one iron become one', async ({
-  page,
-}) => {
-  const bench = await building(page, 'Shared');
-  const { panel } = bench;
-  await bench.search.fill('l');
-  await bench.action('Own copies');
-  await panel.getByRole('button', { name: 'Give own copies' }).click();
-  await expect(materialOf(bench.row('Railing at the edge'))).toHaveText('Steel, dark, A-RAIL');
-  await expect(materialOf(bench.row('Column 1').first())).toHaveText('Steel, dark, S-COLS');
-  await bench.row('Railing at the edge').click();
-  await expect(panel.getByRole('radiogroup', { name: 'How far it goes' })).toContainText(/A-RAIL is used\s*2 parts/);
-  await give(bench, 'Stainless steel, brushed', /^Everywhere Steel, dark, A-RAIL/, 'Give to 2 parts');
-  await expect(materialOf(bench.row('Railing to the slope'))).toHaveText('Stainless steel, brushed');
-  await expect(materialOf(bench.row('Column 1').first())).toHaveText('Steel, dark, S-COLS');
+test(
+  'a steel that columns and railings share is told apart, and five copies of one iron become one',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await building(page, 'Shared');
+    const { panel } = bench;
+    await bench.search.fill('l');
+    await bench.action('Own copies');
+    await panel.getByRole('button', { name: 'Give own copies' }).click();
+    await expect(materialOf(bench.row('Railing at the edge'))).toHaveText('Steel, dark, A-RAIL');
+    await expect(materialOf(bench.row('Column 1').first())).toHaveText('Steel, dark, S-COLS');
+    await bench.row('Railing at the edge').click();
+    await expect(panel.getByRole('radiogroup', { name: 'How far it goes' })).toContainText(/A-RAIL is used\s*2 parts/);
+    await give(bench, 'Stainless steel, brushed', /^Everywhere Steel, dark, A-RAIL/, 'Give to 2 parts');
+    await expect(materialOf(bench.row('Railing to the slope'))).toHaveText('Stainless steel, brushed');
+    await expect(materialOf(bench.row('Column 1').first())).toHaveText('Steel, dark, S-COLS');
 
-  // The furniture of the demo brings one iron under five names.
-  const other = await newJob(page, 'Copies');
-  await other.drop(demoFile('furniture.zip'));
-  await other.settled();
-  await other.station('Finishes');
-  await expect(materialOf(other.row('Lamp 2 post'))).toHaveText('black iron');
-  await other.action('Merge materials');
-  await expect(other.panel).toContainText('1 group of the same');
-  for (const name of ['iron.001', 'Iron_2', 'black iron', 'iron copy']) await expect(other.panel.getByRole('group')).toContainText(name); // prettier-ignore
-  await other.panel.getByRole('button', { name: 'Preview' }).click();
-  await expect(materialOf(other.row('Lamp 2 post'))).toHaveText('iron');
-  await other.panel.getByRole('button', { name: 'Merge', exact: true }).click();
-  await expect(other.step('Merge materials')).toHaveCount(1);
-  for (const name of ['Bench 2 frame', 'Lamp 1 post', 'Lamp 3 post'])
-    await expect(materialOf(other.row(name))).toHaveText('iron');
-  expect([...bench.errors, ...other.errors]).toEqual([]);
-});
+    // The furniture of the demo brings one iron under five names.
+    const other = await newJob(page, 'Copies');
+    await other.drop(demoFile('furniture.zip'));
+    await other.settled();
+    await other.station('Finishes');
+    await expect(materialOf(other.row('Lamp 2 post'))).toHaveText('black iron');
+    await other.action('Merge materials');
+    await expect(other.panel).toContainText('1 group of the same');
+    for (const name of ['iron.001', 'Iron_2', 'black iron', 'iron copy']) await expect(other.panel.getByRole('group')).toContainText(name); // prettier-ignore
+    await other.panel.getByRole('button', { name: 'Preview' }).click();
+    await expect(materialOf(other.row('Lamp 2 post'))).toHaveText('iron');
+    await other.panel.getByRole('button', { name: 'Merge', exact: true }).click();
+    await expect(other.step('Merge materials')).toHaveCount(1);
+    for (const name of ['Bench 2 frame', 'Lamp 1 post', 'Lamp 3 post'])
+      await expect(materialOf(other.row(name))).toHaveText('iron');
+    expect([...bench.errors, ...other.errors]).toEqual([]);
+  },
+);
 
-test('a library material is copied, changed with a live view, kept, and used in a second job', async ({ page }) => {
-  const bench = await building(page, 'Own material');
-  const { panel } = bench;
-  await bench.search.fill('l');
-  await bench.row('End wall').first().click();
-  await panel.getByRole('button', { name: 'Material library…' }).click();
-  const sheet = page.getByRole('dialog', { name: 'Material library' });
-  await expect(sheet.getByRole('status')).toHaveText(/^(9\d|1\d\d) materials$/);
-  await sheet.getByLabel('Find a material').fill('enamel dark');
-  await sheet
-    .getByRole('region', { name: 'Painted metal' })
-    .getByRole('button', { name: 'Enamel, dark green' })
-    .click();
-  await sheet.getByRole('button', { name: 'Copy and edit' }).click();
-  await sheet.getByLabel('Name', { exact: true }).fill('Enamel, lake blue');
-  await sheet.getByLabel('Colour', { exact: true }).fill('#1f4f8b');
-  await sheet.getByLabel('Roughness', { exact: true }).fill('8');
-  await sheet.getByLabel('Clear coat', { exact: true }).fill('60');
-  await sheet.getByRole('button', { name: 'Keep in the library' }).click();
-  await sheet.getByLabel('Find a material').fill('');
-  await expect(sheet.getByRole('region', { name: 'Own' }).getByRole('button')).toHaveText(['Enamel, lake blue']);
-  await expect(sheet).toContainText(/Clear coat\s*60\s%/);
-  await sheet.getByRole('button', { name: 'Give to 1 part' }).click();
-  await page.keyboard.press('Escape');
-  await expect(materialOf(bench.row('End wall').first())).toHaveText('Enamel, lake blue');
+test(
+  'a library material is copied, changed with a live view, kept, and used in a second job',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await building(page, 'Own material');
+    const { panel } = bench;
+    await bench.search.fill('l');
+    await bench.row('End wall').first().click();
+    await panel.getByRole('button', { name: 'Material library…' }).click();
+    const sheet = page.getByRole('dialog', { name: 'Material library' });
+    await expect(sheet.getByRole('status')).toHaveText(/^(9\d|1\d\d) materials$/);
+    await sheet.getByLabel('Find a material').fill('enamel dark');
+    await sheet
+      .getByRole('region', { name: 'Painted metal' })
+      .getByRole('button', { name: 'Enamel, dark green' })
+      .click();
+    await sheet.getByRole('button', { name: 'Copy and edit' }).click();
+    await sheet.getByLabel('Name', { exact: true }).fill('Enamel, lake blue');
+    await sheet.getByLabel('Colour', { exact: true }).fill('#1f4f8b');
+    await sheet.getByLabel('Roughness', { exact: true }).fill('8');
+    await sheet.getByLabel('Clear coat', { exact: true }).fill('60');
+    await sheet.getByRole('button', { name: 'Keep in the library' }).click();
+    await sheet.getByLabel('Find a material').fill('');
+    await expect(sheet.getByRole('region', { name: 'Own' }).getByRole('button')).toHaveText(['Enamel, lake blue']);
+    await expect(sheet).toContainText(/Clear coat\s*60\s%/);
+    await sheet.getByRole('button', { name: 'Give to 1 part' }).click();
+    await page.keyboard.press('Escape');
+    await expect(materialOf(bench.row('End wall').first())).toHaveText('Enamel, lake blue');
 
-  // In another job it is there, and is one of the choices.
-  const other = await building(page, 'Own material elsewhere');
-  await other.choose('Material for A-DOOR', 'Enamel, lake blue');
-  await other.search.fill('door');
-  await expect(materialOf(other.row('Staff door'))).toHaveText('Enamel, lake blue');
-  // Edited while this job uses it: the view shows it, and the job keeps what was kept.
-  await other.panel.getByRole('button', { name: 'Material library…' }).click();
-  await sheet.getByRole('region', { name: 'Own' }).getByRole('button', { name: 'Enamel, lake blue' }).click();
-  await sheet.getByRole('button', { name: 'Edit', exact: true }).click();
-  await sheet.getByLabel('Name', { exact: true }).fill('Enamel, night blue');
-  await expect(materialOf(other.row('Staff door'))).toHaveText('Enamel, night blue');
-  await sheet.getByRole('button', { name: 'Keep the change' }).click();
-  await expect(sheet.getByRole('button', { name: 'Edit', exact: true })).toBeVisible();
-  // Taken out of the library, jobs keep what they have.
-  await sheet.getByRole('button', { name: 'Delete', exact: true }).click();
-  await expect(sheet.getByRole('region', { name: 'Own' })).toHaveCount(0);
-  await page.keyboard.press('Escape');
-  await page.reload();
-  await other.search.fill('door');
-  await expect(materialOf(other.row('Staff door'))).toHaveText('Enamel, night blue');
-  expect([...bench.errors, ...other.errors]).toEqual([]);
-});
+    // In another job it is there, and is one of the choices.
+    const other = await building(page, 'Own material elsewhere');
+    await other.choose('Material for A-DOOR', 'Enamel, lake blue');
+    await other.search.fill('door');
+    await expect(materialOf(other.row('Staff door'))).toHaveText('Enamel, lake blue');
+    // Edited while this job uses it: the view shows it, and the job keeps what was kept.
+    await other.panel.getByRole('button', { name: 'Material library…' }).click();
+    await sheet.getByRole('region', { name: 'Own' }).getByRole('button', { name: 'Enamel, lake blue' }).click();
+    await sheet.getByRole('button', { name: 'Edit', exact: true }).click();
+    await sheet.getByLabel('Name', { exact: true }).fill('Enamel, night blue');
+    await expect(materialOf(other.row('Staff door'))).toHaveText('Enamel, night blue');
+    await sheet.getByRole('button', { name: 'Keep the change' }).click();
+    await expect(sheet.getByRole('button', { name: 'Edit', exact: true })).toBeVisible();
+    // Taken out of the library, jobs keep what they have.
+    await sheet.getByRole('button', { name: 'Delete', exact: true }).click();
+    await expect(sheet.getByRole('region', { name: 'Own' })).toHaveCount(0);
+    await page.keyboard.press('Escape');
+    await page.reload();
+    await other.search.fill('door');
+    await expect(materialOf(other.row('Staff door'))).toHaveText('Enamel, night blue');
+    expect([...bench.errors, ...other.errors]).toEqual([]);
+  },
+);

@@ -4,10 +4,10 @@ import { readFile } from 'node:fs/promises';
 import { unzipSync } from 'fflate';
 import { WebIO } from '@gltf-transform/core';
 import { formatLength } from '@noble-prism/core/units';
-import { demoFile, newJob } from './bench.ts';
+import { AT_LENGTH, demoFile, newJob } from './bench.ts';
 import { PUMP } from '../../demo/src/pump.ts';
 
-test('the pump is mended, its crank gets its pivot on the axis of the shaft, and it runs in the file', async ({ page }) => {
+test('the pump is mended, its crank gets its pivot on the axis of the shaft, and it runs in the file', { tag: AT_LENGTH }, async ({ page }) => {
   test.setTimeout(240_000);
   const bench = await newJob(page, 'Pump');
   await bench.drop(demoFile('tensioning-pump.stp'));

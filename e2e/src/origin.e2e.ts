@@ -4,7 +4,7 @@ import type { Page } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
 import { WebIO } from '@gltf-transform/core';
 import { TOWER } from '../../demo/src/tower.ts';
-import { Bench, demoFile, newJob } from './bench.ts';
+import { AT_LENGTH, Bench, demoFile, newJob } from './bench.ts';
 import { nestedModel } from './nested.ts';
 
 async function type({ panel }: Bench, label: string, value: string, nth = 0): Promise<void> {
@@ -69,7 +69,7 @@ test('a tower that lies seven hundred kilometres away is worked on near zero, an
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore
 
-test('two sources come into register by setting-out points, turned and moved; points on one spot are refused', async ({ page }) => {
+test('two sources come into register by setting-out points, turned and moved; points on one spot are refused', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Register');
   // The same bay twice: as the building has it, and as the machine maker does, elsewhere and turned by a quarter.
   const bay = (name: string) => nestedModel([{ name, children: [{ name: `${name} base`, box: [6, 0.2, 4] }, { name: `${name} post`, at: [3, 1, 0], box: [0.2, 2, 0.2] }] }]);

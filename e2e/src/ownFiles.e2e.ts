@@ -3,7 +3,7 @@ import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { StepText } from '@noble-prism/core/testing/stepText';
-import { models, newJob } from './bench.ts';
+import { AT_LENGTH, models, newJob } from './bench.ts';
 
 // From Debian's package gmsh-doc: the assembly of ISO's conformance tests.
 const ASSEMBLY = join(models, 'as1-tu-203.stp');
@@ -45,39 +45,41 @@ test('broken files say what is wrong with them, and the good one beside them is 
   await expect.poll(() => bench.triangles()).toBeGreaterThan(1000);
 });
 
-test('an empty file is refused before it is sent', async ({ page }) => {
+test('an empty file is refused before it is sent', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Empty');
   await bench.drop({ name: 'nothing.stp', bytes: new Uint8Array() });
   await expect(page.getByText(/nothing\.stp is empty \(0 bytes\)/)).toBeVisible();
   await expect(bench.panel.getByRole('article')).toHaveCount(0);
 });
 
-test('an assembly that contains itself, dangling references and a name of 10 000 characters are survived', async ({
-  page,
-}) => {
-  const bench = await newJob(page, 'Hostile');
-  const step = new StepText();
-  const outer = step.product('Outer');
-  const inner = step.product('N'.repeat(10_000), [step.tetrahedron(30).solid]);
-  const box = step.product('Box');
-  step.place(outer, inner, step.axis([100, 0, 0]));
-  step.place(outer, box, step.axis());
-  step.place(box, outer, step.axis());
-  const top = step.product('Top');
-  step.place(top, outer, step.axis());
-  const broken = step.product('Broken', [step.tetrahedron(20).solid]);
-  step.place(top, broken, step.axis());
-  const damaged = new TextEncoder().encode(
-    step.toString().replace(/VERTEX_POINT\('',#\d+\)(?![\s\S]*VERTEX_POINT)/, "VERTEX_POINT('',#999999)"),
-  );
-  await bench.drop({ name: '../../hostile.stp', bytes: damaged });
-  const source = bench.panel.getByRole('article').filter({ hasText: 'hostile.stp' });
-  await expect(source).toContainText('The assembly contains itself');
-  await expect(source).toContainText('was cut to 1,000');
-  await expect(source).toContainText('#999999, which is not in the file');
-  await bench.settled();
-  await expect(bench.block).toBeVisible();
-});
+test(
+  'an assembly that contains itself, dangling references and a name of 10 000 characters are survived',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'Hostile');
+    const step = new StepText();
+    const outer = step.product('Outer');
+    const inner = step.product('N'.repeat(10_000), [step.tetrahedron(30).solid]);
+    const box = step.product('Box');
+    step.place(outer, inner, step.axis([100, 0, 0]));
+    step.place(outer, box, step.axis());
+    step.place(box, outer, step.axis());
+    const top = step.product('Top');
+    step.place(top, outer, step.axis());
+    const broken = step.product('Broken', [step.tetrahedron(20).solid]);
+    step.place(top, broken, step.axis());
+    const damaged = new TextEncoder().encode(
+      step.toString().replace(/VERTEX_POINT\('',#\d+\)(?![\s\S]*VERTEX_POINT)/, "VERTEX_POINT('',#999999)"),
+    );
+    await bench.drop({ name: '../../hostile.stp', bytes: damaged });
+    const source = bench.panel.getByRole('article').filter({ hasText: 'hostile.stp' });
+    await expect(source).toContainText('The assembly contains itself');
+    await expect(source).toContainText('was cut to 1,000');
+    await expect(source).toContainText('#999999, which is not in the file');
+    await bench.settled();
+    await expect(bench.block).toBeVisible();
+  },
+);
 
 test('somebody else saves first: nothing is overwritten, and the change can be made on top', async ({
   page,

@@ -3,7 +3,7 @@ import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { StepText } from '@noble-prism/core/testing/stepText';
-import { Bench, models, newJob } from './bench.ts';
+import { AT_LENGTH, Bench, models, newJob } from './bench.ts';
 
 const model = (...path: string[]) => join(models, ...path);
 const text = (name: string, content: string) => ({ name, bytes: new TextEncoder().encode(content) });
@@ -38,22 +38,26 @@ test('puts an assembly over several files together, and says which one is missin
   expect(bench.errors).toEqual([]);
 });
 
-test('takes files of some megabytes that belong together, with a picture that no browser draws', async ({ page }) => {
-  const bench = await newJob(page, 'Duck');
-  // The picture has 786 kB, and the text is made longer than it has to be.
-  const duck = readFileSync(model('Collada', 'duck.dae'), 'utf8');
-  const text = duck.replace('</COLLADA>', `${'<!-- yellow -->\n'.repeat(60_000)}</COLLADA>`);
-  await bench.drop({ name: 'duck.dae', bytes: new TextEncoder().encode(text) }, model('Collada', 'duckCM.tga'));
-  const sheet = bench.panel.getByRole('article');
-  await expect(sheet).toContainText('1 found');
-  await sheet.getByText('1 picture').click();
-  await expect(sheet).toContainText('512 × 512 px');
-  await bench.settled();
-  await bench.station('Transmit');
-  await bench.panel.getByRole('button', { name: 'Send', exact: true }).click();
-  await expect(bench.panel.getByText('holds', { exact: true })).toBeVisible({ timeout: 60_000 });
-  expect(bench.errors).toEqual([]);
-});
+test(
+  'takes files of some megabytes that belong together, with a picture that no browser draws',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'Duck');
+    // The picture has 786 kB, and the text is made longer than it has to be.
+    const duck = readFileSync(model('Collada', 'duck.dae'), 'utf8');
+    const text = duck.replace('</COLLADA>', `${'<!-- yellow -->\n'.repeat(60_000)}</COLLADA>`);
+    await bench.drop({ name: 'duck.dae', bytes: new TextEncoder().encode(text) }, model('Collada', 'duckCM.tga'));
+    const sheet = bench.panel.getByRole('article');
+    await expect(sheet).toContainText('1 found');
+    await sheet.getByText('1 picture').click();
+    await expect(sheet).toContainText('512 × 512 px');
+    await bench.settled();
+    await bench.station('Transmit');
+    await bench.panel.getByRole('button', { name: 'Send', exact: true }).click();
+    await expect(bench.panel.getByText('holds', { exact: true })).toBeVisible({ timeout: 60_000 });
+    expect(bench.errors).toEqual([]);
+  },
+);
 
 test('binds loose pictures and the material file to the mesh that they came with', async ({ page }) => {
   const bench = await newJob(page, 'Spider');
@@ -77,41 +81,45 @@ test('binds loose pictures and the material file to the mesh that they came with
   await expect(alone.panel.getByRole('article')).toContainText('spider.mtl is not there');
 });
 
-test('takes a building storey by storey, and adds what was left out at the right place', async ({ page }) => {
-  const bench = await newJob(page, 'House');
-  await bench.drop(model('house.ifc'));
-  const sheet = bench.panel.getByRole('article');
-  await expect(sheet).toContainText('IFC IFC2X3');
-  await bench.settled();
-  await expect(bench.block).toContainText('110 parts');
-  await expect.poll(() => bench.triangles()).toBeGreaterThan(30_000);
-  const all = await bench.triangles();
-  const size = await bench.block.locator('.size span').textContent();
+test(
+  'takes a building storey by storey, and adds what was left out at the right place',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'House');
+    await bench.drop(model('house.ifc'));
+    const sheet = bench.panel.getByRole('article');
+    await expect(sheet).toContainText('IFC IFC2X3');
+    await bench.settled();
+    await expect(bench.block).toContainText('110 parts');
+    await expect.poll(() => bench.triangles()).toBeGreaterThan(30_000);
+    const all = await bench.triangles();
+    const size = await bench.block.locator('.size span').textContent();
 
-  await sheet.getByText('2 storeys').click();
-  const upper = sheet.getByRole('checkbox', { name: /Dachgeschoss|Obergeschoss|2\.7 m/ });
-  await upper.uncheck();
-  await expect(bench.step('Leave out')).toHaveCount(1);
-  await expect(sheet).toContainText('2 storeys, 1 left out');
-  await expect.poll(() => bench.triangles()).toBeLessThan(all);
-  await upper.check();
-  await expect(bench.step('Leave out')).toHaveCount(0);
-  await expect.poll(() => bench.triangles()).toBe(all);
-  await expect(bench.block.locator('.size span')).toHaveText(size ?? '');
+    await sheet.getByText('2 storeys').click();
+    const upper = sheet.getByRole('checkbox', { name: /Dachgeschoss|Obergeschoss|2\.7 m/ });
+    await upper.uncheck();
+    await expect(bench.step('Leave out')).toHaveCount(1);
+    await expect(sheet).toContainText('2 storeys, 1 left out');
+    await expect.poll(() => bench.triangles()).toBeLessThan(all);
+    await upper.check();
+    await expect(bench.step('Leave out')).toHaveCount(0);
+    await expect.poll(() => bench.triangles()).toBe(all);
+    await expect(bench.block.locator('.size span')).toHaveText(size ?? '');
 
-  // By class, and found by what a property says.
-  await sheet.getByText('10 classes').click();
-  await sheet.getByRole('checkbox', { name: 'Take IfcFurnishingElement' }).uncheck();
-  await expect(bench.block).toContainText('89 parts');
-  await bench.settled();
-  await page.reload();
-  await expect(bench.block).toContainText('89 parts');
-  await page.keyboard.press('/');
-  await page.keyboard.type('Leichtbeton');
-  await expect(bench.row('Wand-Ext-ERDG-1')).toBeVisible();
-});
+    // By class, and found by what a property says.
+    await sheet.getByText('10 classes').click();
+    await sheet.getByRole('checkbox', { name: 'Take IfcFurnishingElement' }).uncheck();
+    await expect(bench.block).toContainText('89 parts');
+    await bench.settled();
+    await page.reload();
+    await expect(bench.block).toContainText('89 parts');
+    await page.keyboard.press('/');
+    await page.keyboard.type('Leichtbeton');
+    await expect(bench.row('Wand-Ext-ERDG-1')).toBeVisible();
+  },
+);
 
-test('gives parts of one name other limits', async ({ page }) => {
+test('gives parts of one name other limits', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Rod');
   await bench.drop(model('as1-tu-203.stp'), text('crate.obj', CRATE));
   await bench.settled();
@@ -128,7 +136,7 @@ test('gives parts of one name other limits', async ({ page }) => {
   await expect(bench.panel).toContainText('named bolt*');
 });
 
-test('goes on with a build that was cancelled, and keeps what was finished', async ({ page }) => {
+test('goes on with a build that was cancelled, and keeps what was finished', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Rods');
   await bench.drop(model('linkrods.step'), model('as1-tu-203.stp'));
   await expect(bench.panel.getByText('5 distinct solids')).toBeVisible();

@@ -1,6 +1,6 @@
 // A plant of a hundred thousand parts, and its next revision: what was decided for the first holds for the second.
 import { expect, test } from '@playwright/test';
-import { newJob } from './bench.ts';
+import { AT_LENGTH, newJob } from './bench.ts';
 
 const ZONES = 100;
 const PARTS = 1000;
@@ -50,60 +50,64 @@ function plant({ shift = 0, without = '' }: { shift?: number; without?: string }
   ]);
 }
 
-test('a plant of 100 000 parts is searched, a step switched, a picked part followed through a new revision, and undone', async ({
-  page,
-}) => {
-  // Two models of a hundred thousand rows are read, and drawn by the processor.
-  test.setTimeout(300_000);
-  const bench = await newJob(page, 'Plant');
-  const choose = (label: string, buffer: Buffer) =>
-    page.getByLabel(label, { exact: true }).setInputFiles({ name: 'plant.glb', mimeType: 'model/gltf-binary', buffer });
-  await choose('Choose files', plant());
-  await expect(bench.row('Plant')).toBeVisible({ timeout: 120_000 });
-  await bench.settled();
-  await expect(bench.block).toContainText('100 000 parts');
-  await expect.poll(() => bench.triangles()).toBe(400_000);
+test(
+  'a plant of 100 000 parts is searched, a step switched, a picked part followed through a new revision, and undone',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    // Two models of a hundred thousand rows are read, and drawn by the processor.
+    test.setTimeout(300_000);
+    const bench = await newJob(page, 'Plant');
+    const choose = (label: string, buffer: Buffer) =>
+      page
+        .getByLabel(label, { exact: true })
+        .setInputFiles({ name: 'plant.glb', mimeType: 'model/gltf-binary', buffer });
+    await choose('Choose files', plant());
+    await expect(bench.row('Plant')).toBeVisible({ timeout: 120_000 });
+    await bench.settled();
+    await expect(bench.block).toContainText('100 000 parts');
+    await expect.poll(() => bench.triangles()).toBe(400_000);
 
-  const rename = async (part: string, name: string) => {
-    await bench.search.fill(part);
-    await bench.row(part).click();
-    await page.keyboard.press('F2');
-    await page.getByLabel('New name').fill(name);
-    await page.keyboard.press('Enter');
-    await bench.search.fill(name);
-    await expect(bench.row(name)).toBeVisible();
-  };
-  await rename('Part 42-78', 'Spare pump');
-  await rename('Part 42-77', 'Feed pump');
-  // Its steps stand first at their station.
-  await bench.station('Arrange');
-  const renamed = bench.step('Rename').last().getByRole('checkbox');
-  await renamed.click();
-  await expect(bench.row('Feed pump')).toHaveCount(0);
-  await renamed.click();
-  await expect(bench.row('Feed pump')).toBeVisible();
-  await bench.settled();
+    const rename = async (part: string, name: string) => {
+      await bench.search.fill(part);
+      await bench.row(part).click();
+      await page.keyboard.press('F2');
+      await page.getByLabel('New name').fill(name);
+      await page.keyboard.press('Enter');
+      await bench.search.fill(name);
+      await expect(bench.row(name)).toBeVisible();
+    };
+    await rename('Part 42-78', 'Spare pump');
+    await rename('Part 42-77', 'Feed pump');
+    // Its steps stand first at their station.
+    await bench.station('Arrange');
+    const renamed = bench.step('Rename').last().getByRole('checkbox');
+    await renamed.click();
+    await expect(bench.row('Feed pump')).toHaveCount(0);
+    await renamed.click();
+    await expect(bench.row('Feed pump')).toBeVisible();
+    await bench.settled();
 
-  await bench.station('Receive');
-  // The same name again: asked whether it is a new revision.
-  const sheet = bench.panel.locator('article');
-  await expect(sheet).toContainText('revision 1');
-  await choose('Choose files', plant({ shift: 0.5, without: 'Part 42-78' }));
-  await page.getByRole('dialog').getByRole('button', { name: 'New revision' }).click();
-  await expect(sheet).toContainText('revision 2', { timeout: 120_000 });
-  await bench.settled();
-  await expect(sheet).toHaveCount(1);
-  await expect(bench.row('Feed pump')).toBeVisible();
-  // It is still the part that is selected, half a metre farther along.
-  await expect(bench.block).toContainText('Feed pump');
-  await expect(bench.block).toContainText('254.5, 0, 242 m');
-  // The step for the part that is gone says by name what it no longer finds.
-  await expect(sheet).toContainText('Rename no longer finds Part 42-78.');
-  await expect(bench.steps.getByLabel('has problems')).toHaveCount(1);
+    await bench.station('Receive');
+    // The same name again: asked whether it is a new revision.
+    const sheet = bench.panel.locator('article');
+    await expect(sheet).toContainText('revision 1');
+    await choose('Choose files', plant({ shift: 0.5, without: 'Part 42-78' }));
+    await page.getByRole('dialog').getByRole('button', { name: 'New revision' }).click();
+    await expect(sheet).toContainText('revision 2', { timeout: 120_000 });
+    await bench.settled();
+    await expect(sheet).toHaveCount(1);
+    await expect(bench.row('Feed pump')).toBeVisible();
+    // It is still the part that is selected, half a metre farther along.
+    await expect(bench.block).toContainText('Feed pump');
+    await expect(bench.block).toContainText('254.5, 0, 242 m');
+    // The step for the part that is gone says by name what it no longer finds.
+    await expect(sheet).toContainText('Rename no longer finds Part 42-78.');
+    await expect(bench.steps.getByLabel('has problems')).toHaveCount(1);
 
-  await page.keyboard.press('Control+z');
-  await expect(sheet).toContainText('revision 1');
-  await expect(bench.row('Feed pump')).toBeVisible();
-  await expect(bench.steps.getByLabel('has problems')).toHaveCount(0);
-  expect(bench.errors).toEqual([]);
-});
+    await page.keyboard.press('Control+z');
+    await expect(sheet).toContainText('revision 1');
+    await expect(bench.row('Feed pump')).toBeVisible();
+    await expect(bench.steps.getByLabel('has problems')).toHaveCount(0);
+    expect(bench.errors).toEqual([]);
+  },
+);

@@ -6,7 +6,7 @@ import { unzipSync } from 'fflate';
 
 import { join } from 'node:path';
 import type { Bench } from './bench.ts';
-import { models, newJob } from './bench.ts';
+import { AT_LENGTH, models, newJob } from './bench.ts';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { StepText } from '@noble-prism/core/testing/stepText';
@@ -84,7 +84,7 @@ test('the carry-over sheet names what a target would lose, and which format woul
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore
 
-test('targets stay with the job, are another job’s too, and what their format cannot do is not asked', async ({ page }) => {
+test('targets stay with the job, are another job’s too, and what their format cannot do is not asked', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await started(page, 'Kept');
   await bench.panel.getByRole('button', { name: 'Whole scene', exact: true }).click();
   await expect(bench.panel.getByRole('combobox', { name: 'Unit' })).toHaveCount(0);
@@ -138,7 +138,7 @@ test('split by layer: a file for each, which share the origin of the job', async
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore
 
-test('exact solids go out as STEP with the names that they were given, and without what was left out', async ({ page }) => {
+test('exact solids go out as STEP with the names that they were given, and without what was left out', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Solids');
   await bench.drop({ name: 'assembly.stp', bytes: new Uint8Array(await readFile(ASSEMBLY)) });
   await bench.settled();
@@ -228,7 +228,7 @@ test('modules: each distinct asset once, with its picture and a thumbnail, and a
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore
 
-test('limits of a receiver are told before sending, with a way to the parts; pictures go packed for graphics cards', async ({ page }) => {
+test('limits of a receiver are told before sending, with a way to the parts; pictures go packed for graphics cards', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Headset');
   await bench.drop(join(models, 'glTF2/BoxTextured-glTF-Binary/BoxTextured.glb'));
   await bench.settled();
