@@ -1,6 +1,7 @@
 /** Authors the demo's files, solids with the kernel, and writes them into a folder. The same bytes each time. */
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { setFlagsFromString } from 'node:v8';
 import { setOC } from 'replicad';
 import { loadKernel } from '@noble-prism/node/loadKernel';
 import { at, assembly } from './assemble.ts';
@@ -27,6 +28,8 @@ export const DEMO_FILES = [
 
 /** @returns the bytes by file name */
 export async function authorDemo(): Promise<Map<string, Uint8Array>> {
+  // The kernel is used for seconds: to optimize its code takes longer than it saves.
+  setFlagsFromString('--liftoff-only');
   setOC((await loadKernel()) as never);
   const text = new TextEncoder();
   const [x, y, z] = CABIN_PLACE;
@@ -72,4 +75,3 @@ export async function writeDemoFiles(folder: string): Promise<void> {
   await mkdir(folder, { recursive: true });
   for (const [name, bytes] of await authorDemo()) await writeFile(join(folder, name), bytes);
 }
-

@@ -213,77 +213,81 @@ test(
   },
 );
 
-test('a part is turned and scaled by hand, the second drag going on from the first', async ({ page }) => {
-  const bench = await newJob(page, 'By hand');
-  await bench.drop({ name: 'box-and-drum.obj', bytes: new TextEncoder().encode(boxAndDrum(true)) });
-  await bench.settled();
-  await bench.station('Arrange');
-  await bench.row('Box').click();
-  await bench.action('Rotate');
-  const take = bench.panel.getByRole('button', { name: 'Drag in the view' });
-  // Of one row with one pivot nothing more has to be said; of two there is one point to be chosen.
-  await expect(take).toBeEnabled();
-  await bench.row('Drum').click({ modifiers: ['Control'] });
-  await expect(take).toBeDisabled();
-  await expect(bench.panel).toContainText(
-    'Each of several rows has a pivot of its own: choose one point for all of them.',
-  );
-  await bench.choose('About', 'the middle of all');
-  await take.click();
+test(
+  'a part is turned and scaled by hand, the second drag going on from the first',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'By hand');
+    await bench.drop({ name: 'box-and-drum.obj', bytes: new TextEncoder().encode(boxAndDrum(true)) });
+    await bench.settled();
+    await bench.station('Arrange');
+    await bench.row('Box').click();
+    await bench.action('Rotate');
+    const take = bench.panel.getByRole('button', { name: 'Drag in the view' });
+    // Of one row with one pivot nothing more has to be said; of two there is one point to be chosen.
+    await expect(take).toBeEnabled();
+    await bench.row('Drum').click({ modifiers: ['Control'] });
+    await expect(take).toBeDisabled();
+    await expect(bench.panel).toContainText(
+      'Each of several rows has a pivot of its own: choose one point for all of them.',
+    );
+    await bench.choose('About', 'the middle of all');
+    await take.click();
 
-  await page.keyboard.press('f');
-  await bench.settled();
+    await page.keyboard.press('f');
+    await bench.settled();
 
-  const box = (await bench.canvas.boundingBox())!;
-  const words = page.locator('.aimed.lines');
-  /** Until nothing more is drawn: the camera stands, and what was let go is where it was put. */
-  const drawn = async () => {
-    const frames = () => bench.canvas.getAttribute('data-frames');
-    for (let was; was !== (was = await frames());) await page.waitForTimeout(700);
-  };
-  // The ground with its many lines is there while something is dragged before it.
-  const ground = () =>
-    page.screenshot({ clip: { x: box.x + 10, y: box.y + 115, width: box.width - 20, height: box.height - 250 } });
-  /** Takes what stands right of the middle of the picture, and draws it to the right; gives what it is said to have come to. */
-  const drag = async (way: number, key?: string) => {
-    const [x, y] = [box.x + box.width / 2 + 40, box.y + box.height / 2 - 10];
-    await page.mouse.move(x, y);
-    await drawn();
-    if (key) await page.keyboard.down(key);
-    await page.mouse.down();
-    await page.mouse.move(x + way, y, { steps: 4 });
-    await drawn();
-    const text = await words.innerText();
-    const { length } = await ground();
-    // Without lines a picture of this size is a few thousand bytes of PNG.
-    expect(length).toBeGreaterThan(15_000);
-    await page.mouse.up();
-    if (key) await page.keyboard.up(key);
-    await expect(words).toHaveCount(0);
-    return Bench.number(text);
-  };
-  const angle = async () => Bench.number(await bench.panel.getByLabel('Angle').inputValue());
-  // What was chosen is shown already, with the quarter turn that the form begins with: the drag goes on from there.
-  await expect(page.getByText('Preview of Rotate, not applied yet')).toBeVisible();
-  const shown = await angle();
-  await expect(bench.panel).toContainText('2 rows would change.');
-  const first = await drag(70);
-  expect(Math.abs(first)).toBeGreaterThan(2);
-  expect(Math.abs((await angle()) - shown - first)).toBeLessThan(0.1);
-  const sum = await angle();
-  const second = await drag(70, 'Shift');
-  expect(Math.abs(second % 15)).toBeLessThan(1e-6);
-  expect(Math.abs((await angle()) - sum - second)).toBeLessThan(0.1);
-  await bench.panel.getByRole('button', { name: 'Rotate', exact: true }).last().click();
-  await expect(bench.step('Rotate')).toBeVisible();
+    const box = (await bench.canvas.boundingBox())!;
+    const words = page.locator('.aimed.lines');
+    /** Until nothing more is drawn: the camera stands, and what was let go is where it was put. */
+    const drawn = async () => {
+      const frames = () => bench.canvas.getAttribute('data-frames');
+      for (let was; was !== (was = await frames());) await page.waitForTimeout(700);
+    };
+    // The ground with its many lines is there while something is dragged before it.
+    const ground = () =>
+      page.screenshot({ clip: { x: box.x + 10, y: box.y + 115, width: box.width - 20, height: box.height - 250 } });
+    /** Takes what stands right of the middle of the picture, and draws it to the right; gives what it is said to have come to. */
+    const drag = async (way: number, key?: string) => {
+      const [x, y] = [box.x + box.width / 2 + 40, box.y + box.height / 2 - 10];
+      await page.mouse.move(x, y);
+      await drawn();
+      if (key) await page.keyboard.down(key);
+      await page.mouse.down();
+      await page.mouse.move(x + way, y, { steps: 4 });
+      await drawn();
+      const text = await words.innerText();
+      const { length } = await ground();
+      // Without lines a picture of this size is a few thousand bytes of PNG.
+      expect(length).toBeGreaterThan(15_000);
+      await page.mouse.up();
+      if (key) await page.keyboard.up(key);
+      await expect(words).toHaveCount(0);
+      return Bench.number(text);
+    };
+    const angle = async () => Bench.number(await bench.panel.getByLabel('Angle').inputValue());
+    // What was chosen is shown already, with the quarter turn that the form begins with: the drag goes on from there.
+    await expect(page.getByText('Preview of Rotate, not applied yet')).toBeVisible();
+    const shown = await angle();
+    await expect(bench.panel).toContainText('2 rows would change.');
+    const first = await drag(70);
+    expect(Math.abs(first)).toBeGreaterThan(2);
+    expect(Math.abs((await angle()) - shown - first)).toBeLessThan(0.1);
+    const sum = await angle();
+    const second = await drag(70, 'Shift');
+    expect(Math.abs(second % 15)).toBeLessThan(1e-6);
+    expect(Math.abs((await angle()) - sum - second)).toBeLessThan(0.1);
+    await bench.panel.getByRole('button', { name: 'Rotate', exact: true }).last().click();
+    await expect(bench.step('Rotate')).toBeVisible();
 
-  await bench.action('Scale');
-  await bench.choose('About', 'the middle of their base');
-  await bench.panel.getByRole('button', { name: 'Drag in the view' }).click();
-  const larger = await drag(60);
-  expect(larger).not.toBe(1);
-  const factor = Bench.number(await bench.panel.getByLabel('x', { exact: true }).inputValue());
-  expect(Math.abs(factor / larger - 1)).toBeLessThan(1e-3);
-  await page.getByRole('button', { name: 'Discard' }).click();
-  expect(bench.errors).toEqual([]);
-});
+    await bench.action('Scale');
+    await bench.choose('About', 'the middle of their base');
+    await bench.panel.getByRole('button', { name: 'Drag in the view' }).click();
+    const larger = await drag(60);
+    expect(larger).not.toBe(1);
+    const factor = Bench.number(await bench.panel.getByLabel('x', { exact: true }).inputValue());
+    expect(Math.abs(factor / larger - 1)).toBeLessThan(1e-3);
+    await page.getByRole('button', { name: 'Discard' }).click();
+    expect(bench.errors).toEqual([]);
+  },
+);

@@ -80,7 +80,7 @@ test('limits the edges, and says what is wrong with a limit', { tag: AT_LENGTH }
   await expect(bench.step('Tessellate')).toContainText('edges up to 10');
 });
 
-test('puts a USD scene together from the layers that were dropped with it', async ({ page }) => {
+test('puts a USD scene together from the layers that were dropped with it', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Seats');
   const encode = (text: string) => new TextEncoder().encode(text);
   const seat = `#usda 1.0

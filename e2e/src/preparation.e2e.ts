@@ -1,7 +1,7 @@
 // A long preparation is kept in hand: found, switched and moved in its sheet; begun from the right click or by words.
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { newJob } from './bench.ts';
+import { AT_LENGTH, newJob } from './bench.ts';
 import type { Bench } from './bench.ts';
 import { rack } from './rack.ts';
 
@@ -28,43 +28,47 @@ async function longJob(page: Page, name: string): Promise<Bench> {
   return bench;
 }
 
-test('sixty steps are read, searched, switched, moved and deleted in one sheet', async ({ page }) => {
-  const bench = await longJob(page, 'Sixty steps');
-  await bench.search.fill('Nut M');
-  await bench.station('Arrange');
-  await expect(bench.steps).toContainText('Steps 60');
-  // The steps of the station stand first; what does not fit is counted, and so is the one that finds nothing.
-  await expect(bench.step('Turn')).toBeVisible();
-  await expect(bench.steps.getByRole('button', { name: /^and \d+ more/ })).toContainText('!');
-  await page.keyboard.press('s');
-  const sheet = page.getByRole('dialog', { name: 'Steps' });
-  await expect(sheet.getByRole('status').first()).toHaveText('60 steps, 1 with problems');
+test(
+  'sixty steps are read, searched, switched, moved and deleted in one sheet',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await longJob(page, 'Sixty steps');
+    await bench.search.fill('Nut M');
+    await bench.station('Arrange');
+    await expect(bench.steps).toContainText('Steps 60');
+    // The steps of the station stand first; what does not fit is counted, and so is the one that finds nothing.
+    await expect(bench.step('Turn')).toBeVisible();
+    await expect(bench.steps.getByRole('button', { name: /^and \d+ more/ })).toContainText('!');
+    await page.keyboard.press('s');
+    const sheet = page.getByRole('dialog', { name: 'Steps' });
+    await expect(sheet.getByRole('status').first()).toHaveText('60 steps, 1 with problems');
 
-  await sheet.getByLabel('Find steps').fill('nobody');
-  await expect(sheet.getByRole('table')).toContainText('received as Nobody*');
-  await expect(sheet.getByRole('table')).toContainText('finds nothing');
-  await sheet.getByLabel('Choose all').check();
-  await sheet.getByRole('button', { name: 'Delete', exact: true }).click();
-  await expect(sheet.getByText('No step says “nobody”.')).toBeVisible();
-  await sheet.getByLabel('Find steps').fill('');
-  await expect(sheet.getByRole('status').first()).toHaveText('59 steps');
+    await sheet.getByLabel('Find steps').fill('nobody');
+    await expect(sheet.getByRole('table')).toContainText('received as Nobody*');
+    await expect(sheet.getByRole('table')).toContainText('finds nothing');
+    await sheet.getByLabel('Choose all').check();
+    await sheet.getByRole('button', { name: 'Delete', exact: true }).click();
+    await expect(sheet.getByText('No step says “nobody”.')).toBeVisible();
+    await sheet.getByLabel('Find steps').fill('');
+    await expect(sheet.getByRole('status').first()).toHaveText('59 steps');
 
-  // The last name wins: moved before the others, it is another.
-  await sheet.getByLabel('Find steps').fill('Nut M57');
-  await sheet.getByLabel(/^Choose 59/).check();
-  await sheet.getByRole('button', { name: 'Switch off' }).click();
-  await page.keyboard.press('Escape');
-  await expect(bench.row('Nut M56').first()).toBeVisible();
-  await page.keyboard.press('Control+z');
-  await expect(bench.row('Nut M57').first()).toBeVisible();
-  await page.keyboard.press('s');
-  await sheet.getByLabel('Find steps').fill('Nut M57');
-  await sheet.getByLabel(/^Choose 59/).check();
-  await sheet.getByRole('button', { name: 'Earlier' }).click();
-  await page.keyboard.press('Escape');
-  await expect(bench.row('Nut M56').first()).toBeVisible();
-  expect(bench.errors).toEqual([]);
-});
+    // The last name wins: moved before the others, it is another.
+    await sheet.getByLabel('Find steps').fill('Nut M57');
+    await sheet.getByLabel(/^Choose 59/).check();
+    await sheet.getByRole('button', { name: 'Switch off' }).click();
+    await page.keyboard.press('Escape');
+    await expect(bench.row('Nut M56').first()).toBeVisible();
+    await page.keyboard.press('Control+z');
+    await expect(bench.row('Nut M57').first()).toBeVisible();
+    await page.keyboard.press('s');
+    await sheet.getByLabel('Find steps').fill('Nut M57');
+    await sheet.getByLabel(/^Choose 59/).check();
+    await sheet.getByRole('button', { name: 'Earlier' }).click();
+    await page.keyboard.press('Escape');
+    await expect(bench.row('Nut M56').first()).toBeVisible();
+    expect(bench.errors).toEqual([]);
+  },
+);
 
 test('what can be done with a part is offered on the right click, and found by words', async ({ page }) => {
   const bench = await newJob(page, 'Actions');

@@ -59,27 +59,31 @@ test(
   },
 );
 
-test('binds loose pictures and the material file to the mesh that they came with', async ({ page }) => {
-  const bench = await newJob(page, 'Spider');
-  const pictures = ['wal67ar_small.jpg', 'wal69ar_small.jpg', 'SpiderTex.jpg', 'drkwood2.jpg', 'engineflare1.jpg'];
-  await bench.drop(
-    model('OBJ', 'spider.obj'),
-    model('OBJ', 'spider.mtl'),
-    ...pictures.map((name) => model('OBJ', name)),
-  );
-  const sheet = bench.panel.getByRole('article');
-  await expect(sheet).toContainText('1 368 triangles as placed');
-  await expect(sheet).toContainText('5 found');
-  await expect(sheet).toContainText('m, assumed');
-  await sheet.getByText('4 materials').click();
-  await sheet.getByRole('button', { name: 'HLeibTex' }).click();
-  await expect(bench.block.locator('strong')).not.toHaveText('Spider');
+test(
+  'binds loose pictures and the material file to the mesh that they came with',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'Spider');
+    const pictures = ['wal67ar_small.jpg', 'wal69ar_small.jpg', 'SpiderTex.jpg', 'drkwood2.jpg', 'engineflare1.jpg'];
+    await bench.drop(
+      model('OBJ', 'spider.obj'),
+      model('OBJ', 'spider.mtl'),
+      ...pictures.map((name) => model('OBJ', name)),
+    );
+    const sheet = bench.panel.getByRole('article');
+    await expect(sheet).toContainText('1 368 triangles as placed');
+    await expect(sheet).toContainText('5 found');
+    await expect(sheet).toContainText('m, assumed');
+    await sheet.getByText('4 materials').click();
+    await sheet.getByRole('button', { name: 'HLeibTex' }).click();
+    await expect(bench.block.locator('strong')).not.toHaveText('Spider');
 
-  // The same mesh alone says what is missing.
-  const alone = await newJob(page, 'Spider alone');
-  await alone.drop(model('OBJ', 'spider.obj'));
-  await expect(alone.panel.getByRole('article')).toContainText('spider.mtl is not there');
-});
+    // The same mesh alone says what is missing.
+    const alone = await newJob(page, 'Spider alone');
+    await alone.drop(model('OBJ', 'spider.obj'));
+    await expect(alone.panel.getByRole('article')).toContainText('spider.mtl is not there');
+  },
+);
 
 test(
   'takes a building storey by storey, and adds what was left out at the right place',

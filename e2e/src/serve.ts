@@ -1,8 +1,9 @@
 /** Starts the application for the end-to-end tests: an empty database of their own, a fresh data folder, the demo job in it. */
 import { spawn, spawnSync } from 'node:child_process';
-import { rmSync } from 'node:fs';
+import { cpSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import pg from 'pg';
+import { keptDemoFiles } from '@noble-prism/demo/kept';
 import { programFile } from '@noble-prism/node/programs';
 
 const base = process.env.DATABASE_URL;
@@ -16,6 +17,7 @@ await admin.end();
 
 const data = join(process.cwd(), 'test-results', 'e2e-data');
 rmSync(data, { recursive: true, force: true });
+cpSync(await keptDemoFiles(), join(data, 'demo'), { recursive: true });
 const env = {
   ...process.env,
   DATABASE_URL: base.replace(/\/[^/]*$/, '/prism_e2e'),

@@ -105,7 +105,7 @@ test('targets stay with the job, are another job’s too, and what their format 
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore
 
-test('split by layer: a file for each, which share the origin of the job', async ({ page }) => {
+test('split by layer: a file for each, which share the origin of the job', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Layers');
   const text = new StepText();
   const [frame, panel] = ['FRAME', 'PANEL'].map((layer) => {
@@ -203,7 +203,7 @@ test('after a change the same is sent again with one key; a target that fails co
   expect((await page.pdf({ preferCSSPageSize: true })).toString('latin1').match(/\/Type\s*\/Page\b/g)).toHaveLength(1);
 }); // prettier-ignore
 
-test('modules: each distinct asset once, with its picture and a thumbnail, and a scene that places them', async ({ page }) => {
+test('modules: each distinct asset once, with its picture and a thumbnail, and a scene that places them', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Modules');
   await bench.drop(ASSEMBLY);
   await bench.settled();
