@@ -1,6 +1,9 @@
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
 
+/** What these put in the place of a module would be there for others too. */
+const MOCKING = ['job', 'receiving', 'trying'].map((name) => `web/src/stores/${name}.test.ts`);
+
 export default defineConfig({
   plugins: [vue()],
   test: {
@@ -15,7 +18,9 @@ export default defineConfig({
     projects: [
       // Core keeps nothing between its tests: they share processes, which saves loading what it is made of a hundred times.
       { extends: true, test: { name: 'core', include: ['core/src/**/*.test.ts'], isolate: false } },
-      { extends: true, test: { name: 'around', include: ['{node,server,web,cli,demo}/src/**/*.test.ts'] } },
+      { extends: true, test: { name: 'scripts', include: ['scripts/lib/*.test.mjs'], isolate: false } },
+      { extends: true, test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: MOCKING, isolate: false } },
+      { extends: true, test: { name: 'around', include: ['{node,server,cli,demo}/src/**/*.test.ts', ...MOCKING] } },
     ],
   },
 });

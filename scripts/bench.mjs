@@ -9,11 +9,15 @@ import { root, say } from './lib/run.mjs';
 try {
   ensurePackages();
   const env = { ...process.env, MODELS: ensureModels() };
-  const { status } = spawnSync(process.execPath, [join(await ensurePrograms({ set: 'benches', told: say }), 'bench', 'all.mjs')], {
-    cwd: root,
-    env,
-    stdio: 'inherit',
-  });
+  const { status } = spawnSync(
+    process.execPath,
+    [join(await ensurePrograms({ set: 'benches', told: say }), 'bench', 'all.mjs')],
+    {
+      cwd: root,
+      env,
+      stdio: 'inherit',
+    },
+  );
   process.exit(status ?? 1);
 } catch (error) {
   console.error(error.message);

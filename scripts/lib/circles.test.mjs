@@ -4,7 +4,9 @@ import { circlesIn, importGraph, importsOf } from './circles.mjs';
 
 describe('circles', () => {
   it('are groups of files that all lead to each other', () => {
-    const graph = new Map(Object.entries({ a: ['b'], b: ['c', 'd'], c: ['a'], d: ['e'], e: ['d'], f: ['a', 'f'], g: [] }));
+    const graph = new Map(
+      Object.entries({ a: ['b'], b: ['c', 'd'], c: ['a'], d: ['e'], e: ['d'], f: ['a', 'f'], g: [] }),
+    );
     expect(circlesIn(graph)).toEqual([['a', 'b', 'c'], ['d', 'e'], ['f']]);
   });
 

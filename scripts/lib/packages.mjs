@@ -7,7 +7,9 @@ import { root, run, say } from './run.mjs';
 export function ensurePackages(told = say) {
   const [major, minor] = process.versions.node.split('.').map(Number);
   if (major !== 20 || minor < 19) {
-    told(`Noble Prism is made for Node 20.19 or later of the 20 line; this is ${process.versions.node}. Trying anyway.`);
+    told(
+      `Noble Prism is made for Node 20.19 or later of the 20 line; this is ${process.versions.node}. Trying anyway.`,
+    );
   }
   const marker = join(root, 'node_modules', '.package-lock.json');
   const lock = join(root, 'package-lock.json');

@@ -40,7 +40,8 @@ function benches() {
  * Packages that are plain modules are bundled too, which saves finding and reading some hundred files at a start. The others stay
  * outside: those with native code or WebAssembly beside them, and those that find files of their own.
  */
-const INSIDE = /^(@gltf-transform\/|@noble\/hashes|fflate|papaparse|property-(expr|graph)|saxes|kysely|@tus\/|srvx|three($|\/)|three-mesh-bvh|tiny-case|toposort|xmlchars|yup)/;
+const INSIDE =
+  /^(@gltf-transform\/|@noble\/hashes|fflate|papaparse|property-(expr|graph)|saxes|kysely|@tus\/|srvx|three($|\/)|three-mesh-bvh|tiny-case|toposort|xmlchars|yup)/;
 
 /** Folders of bundles that nothing points to any more are kept so long, as programs may still run from them. Milliseconds. */
 const KEPT = 24 * 60 * 60_000;

@@ -1,6 +1,6 @@
 // @vitest-environment happy-dom
 // What a step concerns: rules that this scene has words for, how much each finds, what is selected, rules made of rules.
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Selector } from '@noble-prism/core/select/select';
 import { boxMesh } from '@noble-prism/core/testing/meshes';
 import type { PartSpec } from '@noble-prism/core/testing/scenes';
@@ -40,7 +40,7 @@ afterEach(unmountAll);
 /** The field as a form holds it: what it says is what it shows next. */
 function field(rule: Selector, props: object = {}) {
   const { page } = mounted(ScopeField, { id: 'scope', modelValue: rule, ...props });
-  const last = () => page.emitted<[Selector]>('update:modelValue')?.at(-1)?.[0];
+  const last = () => (page.emitted('update:modelValue') as [Selector][] | undefined)?.at(-1)?.[0];
   const take = async () => {
     await page.setProps({ modelValue: last() });
     return last();
@@ -65,8 +65,7 @@ describe('what a step concerns', () => {
     expect(await take()).toEqual({ by: 'layer', layers: [] });
     expect(found()).toBe('0 parts');
     expect(document.querySelector('.scope > small')?.classList.contains('warn')).toBe(true);
-    await click(the('combobox', 'Layers'));
-    await click(the('option', 'DRIVE'));
+    await choose(the('combobox', 'Layers'), 'DRIVE');
     expect(await take()).toEqual({ by: 'layer', layers: ['DRIVE'] });
     expect(found()).toBe('2 parts');
     // As rows, or as sources, where that is what it is about.
@@ -93,6 +92,7 @@ describe('what a step concerns', () => {
     expect(await take()).toEqual({ by: 'picked', keys: [keyOf('Motor')] });
     expect(found()).toBe('1 part');
     selection.pick([keyOf('Guard'), keyOf('Gearbox')]);
+    await vi.waitFor(() => the('button', 'Take the selection (2)'));
     await click(the('button', 'Take the selection (2)'));
     expect(last()).toEqual({ by: 'picked', keys: [keyOf('Guard'), keyOf('Gearbox')] });
   });

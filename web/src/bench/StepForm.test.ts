@@ -1,6 +1,7 @@
 // @vitest-environment happy-dom
 // The form of any kind of step: gathers a new one, shows what it would do, edits the one that is open, and says what is wrong.
 import { afterEach, describe, expect, it, vi } from 'vitest';
+import { nextTick } from 'vue';
 import { boxMesh } from '@noble-prism/core/testing/meshes';
 import type { PartSpec } from '@noble-prism/core/testing/scenes';
 import { useSelection } from '../stores/selection.ts';
@@ -43,13 +44,16 @@ describe('the form of a new step', () => {
   it('follows the selection until somebody says what it concerns', async () => {
     const { store, key, settled } = await form('rename');
     const selection = useSelection();
-    selection.pick([key('Guard')]);
+    const [guard, motor] = [key('Guard'), key('Motor')];
+    selection.pick([guard]);
+    await nextTick();
     await fill(the('textbox', 'New name'), 'Hood');
-    selection.pick([key('Motor')]);
+    selection.pick([motor]);
+    await nextTick();
     await click(the('button', 'Set names'));
     await settled();
     // While it was shown, another part was looked at: the one that it was begun for is meant.
-    expect(store.steps[0].selector).toEqual({ by: 'picked', keys: [key('Hood')] });
+    expect(store.steps[0].selector).toEqual({ by: 'picked', keys: [guard] });
   });
 
   it('without what it needs says so, and adds nothing', async () => {

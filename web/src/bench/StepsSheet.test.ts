@@ -35,7 +35,7 @@ describe('the sheet of steps', () => {
   it('says for each what it does, to what, and with which result', () => {
     expect(count()).toContain('4 steps');
     // Number, on, step, station, does, concerns, found, changed.
-    expect(cells(2).slice(1, 9)).toEqual(['2', '', 'Rename', 'Arrange', 'Engine', 'named Motor', '1', '1']);
+    expect(cells(2).slice(1, 9)).toEqual(['2', '', 'Rename', 'Arrange', '“Engine”', 'named Motor', '1', '1']);
     expect(cells(3).slice(7, 9)).toEqual(['0', '0']);
     // One that finds nothing is a problem, and is counted as one.
     expect(count()).toContain('1 with problems');

@@ -76,6 +76,8 @@ export class FakeServer {
     this.log.push(`${method} ${what}${sent.base === undefined ? '' : ` on ${sent.base}`}`);
     const blob = method === 'GET' && this.#blobs.get(what);
     if (blob) return new Response(blob as Uint8Array<ArrayBuffer>);
+    // Nobody has made any.
+    if (what === 'materials') return Response.json([]);
     if (method === 'GET') return Response.json(this.job);
     if (what === 'results')
       return Response.json(

@@ -18,9 +18,17 @@ import { FakeEvents, FakeServer } from './fakeServer.ts';
 /** Where nothing is laid out everything is of no size: lists that draw what is in sight would draw nothing. Pixels. */
 const WINDOW = { width: 800, height: 600 };
 
-const sizes = { offsetWidth: WINDOW.width, offsetHeight: WINDOW.height };
-for (const [name, value] of Object.entries(sizes))
-  Object.defineProperty(HTMLElement.prototype, name, { configurable: true, get: () => value });
+const SIZES = {
+  offsetWidth: WINDOW.width,
+  offsetHeight: WINDOW.height,
+  clientWidth: WINDOW.width,
+  clientHeight: WINDOW.height,
+};
+for (const [name, value] of Object.entries(SIZES)) {
+  let prototype = Object.getPrototypeOf(document.createElement('div')) as object;
+  while (!Object.hasOwn(prototype, name)) prototype = Object.getPrototypeOf(prototype) as object;
+  Object.defineProperty(prototype, name, { configurable: true, get: () => value });
+}
 
 export interface OpenJob {
   server: FakeServer;
@@ -152,7 +160,7 @@ export async function click(element: HTMLElement, how: MouseEventInit = {}): Pro
 }
 
 export async function press(element: HTMLElement, key: string, how: KeyboardEventInit = {}): Promise<void> {
-  element.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...how }));
+  element.dispatchEvent(new KeyboardEvent('keydown', { key, code: key, bubbles: true, cancelable: true, ...how }));
   await drawn();
 }
 
@@ -167,15 +175,24 @@ export async function fill(element: HTMLElement, text: string): Promise<void> {
 
 /** Chooses from a list that opens. */
 export async function choose(combobox: HTMLElement, option: string): Promise<void> {
-  await click(combobox);
-  await vi.waitFor(() => the('option', option));
-  await click(the('option', option));
+  await opened(combobox);
+  await take(the('option', option));
+}
+
+/** Some lists take an option as soon as it is pressed, others when it is let go. */
+async function take(option: HTMLElement): Promise<void> {
+  option.dispatchEvent(new MouseEvent('mousedown', { bubbles: true, cancelable: true }));
+  await click(option);
+}
+
+async function opened(combobox: HTMLElement): Promise<void> {
+  if (combobox.getAttribute('aria-expanded') !== 'true') await press(combobox, 'ArrowDown');
+  await vi.waitFor(() => all('option')[0].id);
 }
 
 /** Names of what a list that opens has to choose from. */
 export async function choicesOf(combobox: HTMLElement): Promise<string[]> {
-  await click(combobox);
-  await vi.waitFor(() => all('option')[0].id);
+  await opened(combobox);
   return all('option').map((option) => textOf(option));
 }
 

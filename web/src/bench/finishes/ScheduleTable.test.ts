@@ -56,7 +56,7 @@ const cells = (index: number) => [...line(index).querySelectorAll('[role=cell]')
 describe('the table of rules', () => {
   it('says for each which parts, how many, and whom it wins over', async () => {
     await table();
-    expect(cells(0).slice(2)).toEqual(['layer DRIVE', 'Cast iron', '2', '24', '', 'rule 2 on 1', '×']);
+    expect(cells(0).slice(2)).toEqual(['layer DRIVE', 'Cast iron, dark', '2', '24', '', 'rule 2 on 1', '×']);
     expect(cells(1).slice(4, 8)).toEqual(['1', '12', 'rule 1 on 1', '']);
     // One that finds nothing is marked.
     expect(cells(2)[4]).toBe('! 0');
@@ -96,7 +96,7 @@ describe('the table of rules', () => {
 
   it('gives a rule another material out of the library', async () => {
     const { order, settled, store } = await table();
-    await choose(line(1).querySelector('[role=combobox]') as HTMLElement, 'Cast iron');
+    await choose(line(1).querySelector('[role=combobox]') as HTMLElement, 'Cast iron, dark');
     await settled();
     expect(order()).toEqual(['cast-iron', 'cast-iron', 'oak']);
     const motor = store.scene.nodes.map((node) => node).find(({ name }) => name === 'Motor');
@@ -121,7 +121,7 @@ describe('the table of rules', () => {
   it('at the side has two lines a rule, with all that decides', async () => {
     const { order, settled } = await table(false);
     expect(textOf(line(0))).toContain('layer DRIVE');
-    await choose(line(0).querySelector('[role=combobox]') as HTMLElement, 'Oak');
+    await choose(line(0).querySelector('[role=combobox]') as HTMLElement, 'Oak, oiled');
     await settled();
     expect(order()[0]).toBe('oak');
   });

@@ -1,0 +1,125 @@
+// A run of tests of one size: what a fresh machine needs, stages one after the other, and what came of them in one line.
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { ensureBuild } from './build.mjs';
+import { ensureChromium } from './chromium.mjs';
+import { ensureModels } from './models.mjs';
+import { ensurePackages } from './packages.mjs';
+import { ensurePostgres } from './postgres.mjs';
+import { ensurePrograms } from './programs.mjs';
+import { root, say } from './run.mjs';
+import { ofPlaywright, ofVitest } from './testCounts.mjs';
+
+export class TestRun {
+  passed = 0;
+  failed = 0;
+  #since = performance.now();
+  #postgres;
+
+  /** @param size `short` or `long` */
+  constructor(size) {
+    this.size = size;
+    this.results = join(root, 'test-results', size);
+  }
+
+  async prepare() {
+    ensurePackages();
+    const chromium = ensureChromium();
+    const models = ensureModels();
+    this.#postgres = await ensurePostgres('prism_test', { fresh: true });
+    await ensurePrograms({ told: say });
+    mkdirSync(this.results, { recursive: true });
+    this.env = {
+      ...process.env,
+      CHROMIUM: chromium,
+      MODELS: models,
+      DATABASE_URL: this.#postgres.url,
+      TESTS: this.size,
+    };
+    this.#ended('Packages and models');
+  }
+
+  /** Stages that count as one check each; they run side by side, and say what they have to say when they are done. */
+  async checks(title, ...each) {
+    await Promise.all(
+      each.map(async ([name, command, args]) => {
+        const words = [];
+        const child = spawn(command, args, { cwd: root });
+        for (const stream of [child.stdout, child.stderr]) stream.on('data', (data) => words.push(data));
+        const code = await new Promise((done) => child.on('error', () => done(1)).on('close', done));
+        say(`\n— ${name}\n${Buffer.concat(words)}`);
+        if (code === 0) this.passed++;
+        else this.failed++;
+      }),
+    );
+    this.#ended(title);
+  }
+
+  /** Unit tests of this size. @param only of the long run, the names that are its own */
+  unit({ only } = {}) {
+    const report = join(this.results, 'unit.json');
+    const args = ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`];
+    if (only) args.push('--testNamePattern', only, ...filesAtLength());
+    this.#suite('Unit tests', args, report, (result) => ofVitest(result, only && new RegExp(only)));
+  }
+
+  /** Stories in the browser of this size. */
+  endToEnd() {
+    say('\n— Build');
+    ensureBuild();
+    this.#ended('Build');
+    const report = join(this.results, 'e2e.json');
+    const args = ['playwright', 'test', '--config', 'e2e/playwright.config.ts'];
+    this.#suite('End-to-end tests', args, report, ofPlaywright, { PLAYWRIGHT_JSON_OUTPUT_NAME: report });
+  }
+
+  /** A stage that reports its own tests in a JSON file. */
+  #suite(title, args, report, count, env = {}) {
+    say(`\n— ${title}`);
+    rmSync(report, { force: true });
+    const { status } = spawnSync('npx', args, { cwd: root, stdio: 'inherit', env: { ...this.env, ...env } });
+    const { passed, failed } = existsSync(report)
+      ? count(JSON.parse(readFileSync(report, 'utf8')))
+      : { passed: 0, failed: 1 };
+    this.passed += passed;
+    this.failed += failed;
+    if (status !== 0 && failed === 0) this.failed++;
+    this.#ended(title);
+  }
+
+  #ended(title) {
+    const now = performance.now();
+    say(`${title}: ${Math.round((now - this.#since) / 1000)} s`);
+    this.#since = now;
+  }
+
+  stop() {
+    this.#postgres?.stop();
+  }
+}
+
+/** Runs the stages, whatever becomes of each; the last line says what passed and what did not. Skipped counts as failed. */
+export async function testRun(size, stages) {
+  const run = new TestRun(size);
+  try {
+    await run.prepare();
+    await stages(run);
+  } catch (error) {
+    console.error(error.message);
+    run.failed++;
+  } finally {
+    run.stop();
+  }
+  say(`\n${run.passed} passed, ${run.failed} failed`);
+  process.exit(run.failed > 0 ? 1 : 0);
+}
+
+/** Files of unit tests that have something of the long run: the others need not be loaded for it. */
+function filesAtLength() {
+  const { stdout } = spawnSync('git', ['grep', '-l', '--untracked', 'testing/atLength', '--', '*.test.ts'], {
+    cwd: root,
+    encoding: 'utf8',
+  });
+  return stdout.trim().split('\n');
+}
