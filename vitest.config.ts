@@ -2,7 +2,9 @@ import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
 
 /** What these put in the place of a module would be there for others too. */
-const MOCKING = ['job', 'receiving', 'trying'].map((name) => `web/src/stores/${name}.test.ts`);
+const MOCKING = ['api/upload', 'stores/exact', 'stores/job', 'stores/receiving', 'stores/trying'].map(
+  (name) => `web/src/${name}.test.ts`,
+);
 
 export default defineConfig({
   plugins: [vue()],
