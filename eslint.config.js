@@ -41,6 +41,22 @@ export default tseslint.config(
       'no-restricted-globals': ['error', 'window', 'document', 'process', 'Buffer', 'localStorage', 'fetch'],
     },
   },
+  {
+    // One check of types sees all workspaces: what only Node has is kept out of pages here.
+    files: ['web/src/**/*.ts', 'web/src/**/*.vue'],
+    ignores: ['**/*.test.ts', 'web/src/testing/**'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            { group: ['node:*', '@noble-prism/node/*', '@noble-prism/server/*'], message: 'Pages have no Node.' },
+          ],
+        },
+      ],
+      'no-restricted-globals': ['error', 'process', 'Buffer', 'global', 'require', 'setImmediate'],
+    },
+  },
   { files: ['scripts/**', '**/*.mjs'], rules: { 'no-console': 'off' } },
   prettier,
 );

@@ -4,10 +4,13 @@ import { join } from 'node:path';
 import { ensureBuild } from './lib/build.mjs';
 import { ensurePackages } from './lib/packages.mjs';
 import { ensurePostgres } from './lib/postgres.mjs';
-import { root } from './lib/run.mjs';
+import { ensurePrograms } from './lib/programs.mjs';
+import { root, say } from './lib/run.mjs';
 
+const since = performance.now();
 try {
   ensurePackages();
+  const programs = await ensurePrograms({ told: say });
   const postgres = process.env.DATABASE_URL
     ? { url: process.env.DATABASE_URL, stop() {} }
     : await ensurePostgres('prism');
@@ -18,18 +21,13 @@ try {
     WEB_DIR: join(root, 'web', 'dist'),
     PORT: process.env.PORT ?? '4780',
   };
+  const program = (name) => ['--enable-source-maps', join(programs, `${name}.mjs`)];
   ensureBuild();
-  const demo = spawnSync(process.execPath, ['--import', 'tsx', 'demo/src/makeDemoJob.ts'], {
-    cwd: root,
-    env,
-    stdio: 'inherit',
-  });
+  const demo = spawnSync(process.execPath, program('makeDemoJob'), { cwd: root, env, stdio: 'inherit' });
   if (demo.status !== 0) throw new Error('The demo job could not be made.');
-  const server = spawn(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
-    cwd: root,
-    env,
-    stdio: 'inherit',
-  });
+  const server = spawn(process.execPath, program('server'), { cwd: root, env, stdio: ['inherit', 'pipe', 'inherit'] });
+  server.stdout.once('data', () => say(`Started in ${((performance.now() - since) / 1000).toFixed(0)} s.`));
+  server.stdout.pipe(process.stdout);
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
   server.on('exit', (code) => {
     postgres.stop();

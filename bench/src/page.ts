@@ -274,10 +274,10 @@ async function timeScript(page: Page): Promise<void> {
     const wrapped = new WeakMap<object, EventListener>();
     window.addEventListener = function (type: string, work: EventListener, ...more: unknown[]) {
       if (type === 'pointermove') wrapped.set(work, timed(work));
-      add.call(window, type, wrapped.get(work) ?? work, ...(more as []));
+      add.call(window, type as never, wrapped.get(work) ?? work, ...(more as []));
     } as never;
     window.removeEventListener = function (type: string, work: EventListener, ...more: unknown[]) {
-      remove.call(window, type, wrapped.get(work) ?? work, ...(more as []));
+      remove.call(window, type as never, wrapped.get(work) ?? work, ...(more as []));
     } as never;
   });
 }

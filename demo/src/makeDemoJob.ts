@@ -25,7 +25,7 @@ const exists = await findJob(db, JOB).then(
 if (!exists) {
   const folder = join(config.dataDir, 'demo');
   if (!DEMO_FILES.every((file) => existsSync(join(folder, file)))) {
-    process.stdout.write('Authoring the demo job’s files …\n');
+    process.stdout.write('Authoring the demo job’s files, about 15 s …\n');
     const work = `${folder}-${process.pid}`;
     await mkdir(config.dataDir, { recursive: true });
     await writeDemoFiles(work);

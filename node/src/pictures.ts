@@ -76,7 +76,9 @@ const open = async (bytes: Uint8Array, ignoreIcc = false) =>
 async function bySharp(bytes: Uint8Array, values = false): Promise<Picture> {
   const { width, height } = await (await open(bytes)).metadata();
   checkPixels(width, height);
-  const { data, info } = await (await open(bytes, values))
+  const { data, info } = await (
+    await open(bytes, values)
+  )
     .toColourspace('srgb')
     .ensureAlpha()
     .raw()

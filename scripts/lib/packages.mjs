@@ -14,6 +14,8 @@ export function ensurePackages(told = say) {
   const marker = join(root, 'node_modules', '.package-lock.json');
   const lock = join(root, 'package-lock.json');
   if (existsSync(marker) && statSync(marker).mtimeMs >= statSync(lock).mtimeMs) return;
-  told('Installing packages …');
-  run('npm', ['ci', '--no-audit', '--no-fund'], { env: { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' } });
+  told('Installing packages from the npm registry, about half a minute …');
+  // What npm has to say of its own settings and of scripts that it does not run is no news to who starts us; errors are.
+  const env = { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' };
+  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
 }

@@ -118,7 +118,7 @@ export async function ensurePostgres(database, { fresh = false } = {}) {
     chmodSync(socket, 0o700);
     const quiet = { stdio: ['ignore', 'ignore', 'inherit'], cwd: '/' };
     if (!existsSync(join(cluster, 'PG_VERSION'))) {
-      say('Making a private PostgreSQL cluster …');
+      say('Making a private PostgreSQL cluster, about 2 s …');
       run(
         ...as(join(bin, 'initdb'), [
           '-D',

@@ -13,6 +13,13 @@ export function run(command, args, options = {}) {
   if (status !== 0) throw new Error(`${command} ${args.join(' ')} ended with ${status}`);
 }
 
+/** Runs a program and shows what it says only where it fails. */
+export function quietly(command, args, options = {}) {
+  const { status, error, stdout, stderr } = spawnSync(command, args, { encoding: 'utf8', cwd: root, ...options });
+  if (error) throw new Error(`${command} could not be started: ${error.message}`);
+  if (status !== 0) throw new Error(`${stdout}${stderr}\n${command} ${args.join(' ')} ended with ${status}`);
+}
+
 /** Runs a program and returns what it wrote, or undefined where it failed. */
 export function ask(command, args, options = {}) {
   const { status, stdout } = spawnSync(command, args, { encoding: 'utf8', cwd: root, ...options });
@@ -40,12 +47,9 @@ export function find(...names) {
 export function aptInstall(...packages) {
   const options = ['-o', 'DPkg::Lock::Timeout=300', '-qq'];
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  console.log(`Installing ${packages.join(', ')} from Debian's packages …`);
-  run('apt-get', [...options, 'update'], { env, stdio: ['ignore', 'ignore', 'inherit'] });
-  run('apt-get', [...options, 'install', '-y', '--no-install-recommends', ...packages], {
-    env,
-    stdio: ['ignore', 'ignore', 'inherit'],
-  });
+  console.log(`Installing ${packages.join(', ')} from Debian’s packages, about half a minute …`);
+  quietly('apt-get', [...options, 'update'], { env });
+  quietly('apt-get', [...options, 'install', '-y', '--no-install-recommends', ...packages], { env });
 }
 
 export function say(text) {

@@ -44,7 +44,9 @@ async function filledAt(db: Db, schema: string): Promise<void> {
   const content = { kind: STEP.kind, selector: STEP.selector, parameters: STEP.parameters };
   const steps = has('004') ? [{ id: 'r', on: true, content: 'hash-of-it' }] : [STEP];
   if (has('004'))
-    await sql`insert into step_contents (hash, content) values ('hash-of-it', ${JSON.stringify(content)}::jsonb)`.execute(db);
+    await sql`insert into step_contents (hash, content) values ('hash-of-it', ${JSON.stringify(content)}::jsonb)`.execute(
+      db,
+    );
   await sql`insert into versions (job, number, parent, sources, steps, note) values
     ('j', 1, null, '[]'::jsonb, '[]'::jsonb, 'New job'),
     ('j', 2, 1, '["u"]'::jsonb, ${JSON.stringify(steps)}::jsonb, 'Received unit.stp')`.execute(db);

@@ -109,7 +109,7 @@ describe('the form of a step that is there', () => {
   it('says that its rule finds nothing, that it is switched off, and which picked parts are gone', async () => {
     const nothing = { ...rename, id: 'n', selector: { by: 'name', pattern: 'Winch' } as const };
     const off = { ...rename, id: 'o', on: false };
-    const lost = { ...rename, id: 'l', selector: { by: 'picked', keys: ['s/Winch'] } as const };
+    const lost = { ...rename, id: 'l', selector: { by: 'picked' as const, keys: ['s/Winch'] } };
     await form('rename', [nothing, off, lost]);
     const words = async (id: string) => {
       openStep.value = id;

@@ -2,7 +2,7 @@
  * A scene as a document of glTF: names, hierarchy, pivots and shared geometry are kept, parts that show the same mesh refer to the same
  * accessors.
  */
-import type { Buffer, Document, Mesh as GltfMesh } from '@gltf-transform/core';
+import type { Buffer, Document, Mesh as GltfMesh, WebIO } from '@gltf-transform/core';
 import { memorySpool } from '../../content.ts';
 import { unpackMesh } from '../../mesh/mesh.ts';
 import { placedMesh } from '../../mesh/placed.ts';
@@ -24,6 +24,13 @@ import { GltfNodes } from './nodes.ts';
 import { StreamedGeometry } from './streamed.ts';
 import { GltfVariants } from './variants.ts';
 
+export interface WrittenDocument {
+  document: Document;
+  io: WebIO;
+  buffer: Buffer;
+  streamed: StreamedGeometry | undefined;
+}
+
 /**
  * The document, what writes it, the buffer of all that is not geometry, and the geometry where that is not kept in the document.
  * @param bufferOf the buffer that the geometry of a part goes into; one for all where nothing is said
@@ -34,7 +41,7 @@ export async function documentOf(
   name: string,
   options: WriteOptions,
   bufferOf?: (document: Document, node: SceneNode) => Buffer,
-) {
+): Promise<WrittenDocument> {
   // Loaded when something is written: the list of writers is also shown in the browser, which writes nothing.
   const library = await import('@gltf-transform/core');
   const { Document, WebIO } = library;
