@@ -66,7 +66,11 @@ export class BlobFolder implements BlobStore {
       await rename(temporary, path);
     } catch (error) {
       await rm(temporary, { force: true });
-      throw error;
+      if ((error as NodeJS.ErrnoException).code !== 'ENOSPC') throw error;
+      throw new PrismError(
+        'internal',
+        'The disk is full: it was not stored, and what was there is as it was. Make room, and try again.',
+      );
     }
     return hash;
   }

@@ -59,7 +59,14 @@ async function rowOf(db: Db, id: string) {
   return row;
 }
 
-async function jobsOf(db: Db, batch: string): Promise<BatchJob[]> {
+/** All as it stands at one moment: what is read later than the rest would tell of a job that has failed where it is only done. */
+const jobsOf = (db: Db, batch: string): Promise<BatchJob[]> =>
+  db
+    .transaction()
+    .setIsolationLevel('repeatable read')
+    .execute((trx) => jobsNow(trx, batch));
+
+async function jobsNow(db: Db, batch: string): Promise<BatchJob[]> {
   const jobs = await db
     .selectFrom('jobs')
     .innerJoin('versions', (join) =>
@@ -71,21 +78,23 @@ async function jobsOf(db: Db, batch: string): Promise<BatchJob[]> {
     .execute();
   const ids = jobs.map(({ id }) => id);
   if (ids.length === 0) return [];
-  const [sources, tasks, transmittals] = await Promise.all([
-    db.selectFrom('sources').select(['id', 'job', 'name', 'state', 'error']).where('job', 'in', ids).execute(),
-    db
-      .selectFrom('tasks')
-      .select(['job', 'kind', 'state', 'progress', 'error'])
-      .where('job', 'in', ids)
-      .orderBy('id')
-      .execute(),
-    db
-      .selectFrom('transmittals')
-      .select(['id', 'job', 'files', 'outputs', 'folder'])
-      .where('job', 'in', ids)
-      .orderBy('made_at')
-      .execute(),
-  ]);
+  const sources = await db
+    .selectFrom('sources')
+    .select(['id', 'job', 'name', 'state', 'error'])
+    .where('job', 'in', ids)
+    .execute();
+  const tasks = await db
+    .selectFrom('tasks')
+    .select(['job', 'kind', 'state', 'progress', 'error'])
+    .where('job', 'in', ids)
+    .orderBy('id')
+    .execute();
+  const transmittals = await db
+    .selectFrom('transmittals')
+    .select(['id', 'job', 'files', 'outputs', 'folder'])
+    .where('job', 'in', ids)
+    .orderBy('made_at')
+    .execute();
   return jobs.map((job) =>
     batchJob(job, {
       sources: sources.filter((source) => source.job === job.id && job.shown.includes(source.id)),
