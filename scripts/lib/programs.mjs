@@ -2,10 +2,12 @@
 // Beside running sources through a loader, a start takes a third: nothing is compiled then, and a program is a few files instead of hundreds.
 import { createHash, randomUUID } from 'node:crypto';
 import {
+  existsSync,
   mkdirSync,
   readFileSync,
   readdirSync,
   readlinkSync,
+  realpathSync,
   renameSync,
   rmSync,
   statSync,
@@ -43,7 +45,7 @@ function benches() {
 const INSIDE =
   /^(@gltf-transform\/|@noble\/hashes|fflate|papaparse|property-(expr|graph)|saxes|kysely|@tus\/|srvx|three($|\/)|three-mesh-bvh|tiny-case|toposort|xmlchars|yup)/;
 
-/** Folders of bundles that nothing points to any more are kept so long, as programs may still run from them. Milliseconds. */
+/** Folders of bundles that nothing points to any more are kept so long, and as long as a program runs from them. Milliseconds. */
 const KEPT = 24 * 60 * 60_000;
 
 const OUTPUT = join(root, 'build');
@@ -55,8 +57,8 @@ const OUTPUT = join(root, 'build');
  */
 export async function ensurePrograms({ set = 'programs', told = () => {} } = {}) {
   const current = join(OUTPUT, set);
-  if (isFresh(current)) return current;
-  const since = performance.now();
+  if (isFresh(current)) return realpathSync(current);
+  const since = Date.now();
   const { build } = await import('esbuild');
   const { outputFiles, metafile } = await build({
     entryPoints: set === 'benches' ? { ...PROGRAMS, ...benches() } : PROGRAMS,
@@ -85,12 +87,12 @@ export async function ensurePrograms({ set = 'programs', told = () => {} } = {})
     mkdirSync(join(file, '..'), { recursive: true });
     writeFileSync(file, contents);
   }
-  writeFileSync(join(temporary, 'inputs.json'), JSON.stringify(stampsOf(Object.keys(metafile.inputs))));
+  writeFileSync(join(temporary, 'inputs.json'), JSON.stringify(stampsOf(Object.keys(metafile.inputs), since)));
   moveTo(temporary, join(OUTPUT, folder));
   point(current, folder);
   forget();
-  told(`Programs bundled in ${((performance.now() - since) / 1000).toFixed(1)} s.`);
-  return current;
+  told(`Programs bundled in ${((Date.now() - since) / 1000).toFixed(1)} s.`);
+  return join(OUTPUT, folder);
 }
 
 const packagesOutside = {
@@ -107,9 +109,11 @@ const packagesOutside = {
 /** Files that a bundle is made of besides its own sources: how it is made, and of which packages. */
 const ALWAYS = ['scripts/lib/programs.mjs', 'package-lock.json'];
 
-function stampsOf(inputs) {
+/** What was changed while it was bundled is bundled again. */
+function stampsOf(inputs, since) {
   const own = inputs.filter((path) => !path.includes('node_modules/'));
-  return Object.fromEntries([...own, ...ALWAYS].map((path) => [path, stampOf(path)]));
+  const isLater = (path) => statSync(join(root, path)).mtimeMs > since;
+  return Object.fromEntries([...own, ...ALWAYS].map((path) => [path, isLater(path) ? 'later' : stampOf(path)]));
 }
 
 function stampOf(path) {
@@ -151,6 +155,19 @@ function forget() {
   for (const { name } of entries.filter((entry) => entry.isDirectory() && !used.has(entry.name))) {
     const path = join(OUTPUT, name);
     const { mtimeMs } = statSync(path, { throwIfNoEntry: false }) ?? { mtimeMs: Infinity };
-    if (Date.now() - mtimeMs > KEPT) rmSync(path, { recursive: true, force: true });
+    if (Date.now() - mtimeMs > KEPT && !isRunning(name)) rmSync(path, { recursive: true, force: true });
   }
+}
+
+/** Whether a process was started from there, where the system tells. */
+function isRunning(folder) {
+  if (!existsSync('/proc')) return false;
+  return readdirSync('/proc').some((pid) => {
+    try {
+      return /^\d+$/.test(pid) && readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes(folder);
+    } catch {
+      // It ended, or is somebody else's.
+      return false;
+    }
+  });
 }
