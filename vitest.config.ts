@@ -2,9 +2,10 @@ import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
 
 /** What these put in the place of a module would be there for others too. */
-const MOCKING = ['api/upload', 'stores/exact', 'stores/job', 'stores/receiving', 'stores/trying'].map(
-  (name) => `web/src/${name}.test.ts`,
+const MOCKING = ['web/src/api/upload', 'web/src/stores/{exact,job,receiving,trying}', 'node/src/blobFolder'].map(
+  (path) => `${path}.test.ts`,
 );
+const AROUND = ['{node,server,cli,demo}/src/**/*.test.ts'];
 
 export default defineConfig({
   plugins: [vue()],
@@ -18,11 +19,12 @@ export default defineConfig({
     execArgv: ['--wasm-tiering-budget=20000000'],
     pool: 'forks',
     projects: [
-      // Core keeps nothing between its tests: they share processes, which saves loading what it is made of a hundred times.
+      // Tests keep nothing for each other: they share processes, which saves loading what they are made of a hundred times.
       { extends: true, test: { name: 'core', include: ['core/src/**/*.test.ts'], isolate: false } },
       { extends: true, test: { name: 'scripts', include: ['scripts/lib/*.test.mjs'], isolate: false } },
       { extends: true, test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: MOCKING, isolate: false } },
-      { extends: true, test: { name: 'around', include: ['{node,server,cli,demo}/src/**/*.test.ts', ...MOCKING] } },
+      { extends: true, test: { name: 'around', include: AROUND, exclude: MOCKING, isolate: false } },
+      { extends: true, test: { name: 'mocking', include: MOCKING } },
     ],
   },
 });

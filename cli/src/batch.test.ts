@@ -4,6 +4,7 @@ import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSyn
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
+import { atLength } from '@noble-prism/core/testing/atLength';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { programFile } from '@noble-prism/node/programs';
 import { nodePictures } from '@noble-prism/node/pictures';
@@ -64,7 +65,7 @@ describe('a batch', () => {
     expect(readdirSync(out).sort()).toEqual(made.sort());
   });
 
-  it('says the same in words, one line for each and one for all', async () => {
+  atLength('says the same in words, one line for each and one for all', async () => {
     const [one, two] = NAMES.map((name) => join(models, `${name}.stp`));
     const { status, stdout } = await prismHere([
       'prepare',

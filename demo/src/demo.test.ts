@@ -28,7 +28,8 @@ beforeAll(async () => {
   for (const [name, bytes] of files) {
     scenes.push(await (await readSource({ name, bytes }, name.replace(/\..*$/, ''))).build(blobs));
   }
-});
+  // Whoever comes first authors the files.
+}, 240_000);
 
 const depthOf = ({ nodes }: Scene) => {
   const depths: number[] = [];

@@ -2,6 +2,7 @@
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { READY_MADE } from '@noble-prism/core/transmit/targets/readyMade';
+import { atLength } from '@noble-prism/core/testing/atLength';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import type { Batch, BatchJob, BatchSummary } from '@noble-prism/wire/batch';
 import { SETTLED } from '@noble-prism/wire/batch';
@@ -93,7 +94,7 @@ describe('a batch', () => {
     expect(through[0]).toMatchObject({ state: 'incomplete', parts: 2, problems: [expect.stringContaining('bad.stp')] });
   });
 
-  it('goes on after the server was killed', async () => {
+  atLength('goes on after the server was killed', async () => {
     const { id, jobs } = await make(['a', 'b', 'c', 'd']);
     for (const { job, name } of jobs) await server.upload(job, `${name}.stp`, wedge(10));
     await server.kill();

@@ -11,6 +11,7 @@ import { mergeSlots } from '@noble-prism/core/preparation/slots';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { DEFAULT_TARGET } from '@noble-prism/core/transmit/targets/target';
+import { atLength } from '@noble-prism/core/testing/atLength';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { TestServer } from './testing.ts';
 import type { TestJob } from './testing.ts';
@@ -458,7 +459,7 @@ describe('when processes are killed', () => {
     );
   }
 
-  it('the runner in the middle costs a retry and nothing else', async () => {
+  atLength('the runner in the middle costs a retry and nothing else', async () => {
     const job = await longWork(200);
     const worker = (await server.children())[0];
     const runners = await server.children(worker);
@@ -470,7 +471,7 @@ describe('when processes are killed', () => {
     ).toBeLessThan(60);
   });
 
-  it('the worker with everything below it is started again and goes on', async () => {
+  atLength('the worker with everything below it is started again and goes on', async () => {
     const job = await longWork(400);
     const all = await server.children();
     for (const pid of all) process.kill(pid, 'SIGKILL');

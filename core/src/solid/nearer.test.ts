@@ -14,18 +14,18 @@ import { tessellate } from './tessellate.ts';
 
 beforeAll(() => startKernel(loadKernel));
 
-describe('a solid with free surfaces', () => {
-  atLength('keeps a limit of 0.002 mm, where the kernel alone exceeds it 2.8 times, and stays closed', async () => {
-    const blobs = new MemoryBlobs();
-    const scene = await readStep({ name: 'c.step', bytes: modelOf('component8.step').bytes }, 's').build(blobs);
-    const [info] = Object.values(scene.solids);
-    const { blob, figures } = await tessellate({
-      text: await blobs.get(info.text),
-      limits: { chord: 2e-6, angle: 0.5 },
-    });
-    expect(figures.exact?.max).toBeLessThanOrEqual(2e-6 * 1.05);
-    expect(openEdges(unpackMesh(blob))).toBe(0);
+const NEAR =
+  'a solid with free surfaces keeps a limit of 0.002 mm, where the kernel alone exceeds it 2.8 times, and stays closed';
+atLength(NEAR, async () => {
+  const blobs = new MemoryBlobs();
+  const scene = await readStep({ name: 'c.step', bytes: modelOf('component8.step').bytes }, 's').build(blobs);
+  const [info] = Object.values(scene.solids);
+  const { blob, figures } = await tessellate({
+    text: await blobs.get(info.text),
+    limits: { chord: 2e-6, angle: 0.5 },
   });
+  expect(figures.exact?.max).toBeLessThanOrEqual(2e-6 * 1.05);
+  expect(openEdges(unpackMesh(blob))).toBe(0);
 });
 
 describe('triangles far from their surface', () => {

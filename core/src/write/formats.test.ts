@@ -218,9 +218,11 @@ describe('a picture with a marked corner', () => {
   }); // prettier-ignore
 });
 
-const OPEN = ['Collada/box_nested_animation.dae', '3MF/box.3mf', 'glTF2/cameras/Cameras.gltf', 'PLY/float-color.ply', 'OBJ/testline.obj']; // prettier-ignore
+const OPEN = ['3MF/box.3mf', 'glTF2/cameras/Cameras.gltf', 'OBJ/testline.obj'];
 /** Larger ones, and more of the same kinds. */
 const MORE = [
+  'Collada/box_nested_animation.dae',
+  'PLY/float-color.ply',
   'OBJ/spider.obj',
   'Collada/duck.dae',
   'STL/Spider_binary.stl',
@@ -289,7 +291,10 @@ describe('what goes wrong in a file is found', () => {
 describe('packed numbers', () => {
   const WITHIN = 'of %s read back within what is said';
   it.each(['3MF/box.3mf', 'PLY/float-color.ply'])(WITHIN, packsAndReadsBack);
-  atLength.each(['Collada/box_nested_animation.dae', 'glTF2/cameras/Cameras.gltf', ...MORE])(WITHIN, packsAndReadsBack);
+  atLength.each(['glTF2/cameras/Cameras.gltf', ...MORE.filter((path) => !path.startsWith('PLY'))])(
+    WITHIN,
+    packsAndReadsBack,
+  );
 
   async function packsAndReadsBack(path: string): Promise<void> {
     const { scene, blobs } = await readAll(modelOf(path), { pictures: nodePictures });
