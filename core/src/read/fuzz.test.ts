@@ -4,19 +4,13 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
-import { loadKernel } from '@noble-prism/node/loadKernel';
 import { describe, expect, it } from 'vitest';
-import { PrismError } from '../errors.ts';
-import { provideKernel } from '../solid/kernel.ts';
 import { atLength } from '../testing/atLength.ts';
 import { BARRIER_USD, barrierX3d, colladaBarrier, RISE, TURN } from '../testing/barrier.ts';
 import { bytesOf, models } from '../testing/reading.ts';
+import { survives, survivesAll } from '../testing/fuzzing.ts';
 import { crateOf } from '../testing/crate.ts';
-import { Companions } from './companions.ts';
-import { readSource } from './readSource.ts';
 import { parseUsda } from './usd/usda.ts';
-
-provideKernel(loadKernel);
 
 const open = (path: string) => new Uint8Array(readFileSync(join(models, path)));
 
@@ -82,43 +76,6 @@ const SEEDS: Record<string, { name: string; bytes: Uint8Array; build?: boolean }
 
 const ROUNDS = 50;
 const ROUNDS_AT_LENGTH = 500;
-/** Bytes of blobs that a damaged file of some kilobytes may make. */
-const MOST_BYTES = 50_000_000;
-
-class CountingBlobs {
-  bytes = 0;
-  async put(bytes: Uint8Array): Promise<string> {
-    this.bytes += bytes.length;
-    return String(this.bytes);
-  }
-  async get(): Promise<Uint8Array> {
-    return new Uint8Array();
-  }
-  async has(): Promise<boolean> {
-    return false;
-  }
-}
-
-/** Reads; true where something came of it. Anything but a sentence for people is an error of ours. */
-async function survives(name: string, bytes: Uint8Array, build: boolean): Promise<boolean> {
-  const blobs = new CountingBlobs();
-  try {
-    const reading = await readSource({ name, bytes, beside: new Companions(new Map()) }, 's');
-    if (build) {
-      const scene = await reading.build(blobs);
-      for (const { bounds } of Object.values(scene.meshes))
-        expect([...bounds.min, ...bounds.max].some(Number.isNaN)).toBe(false);
-    }
-    expect(blobs.bytes).toBeLessThan(MOST_BYTES);
-    return true;
-  } catch (error) {
-    if (!(error instanceof PrismError)) throw error;
-    expect(error.code).not.toBe('internal');
-    expect(`${error.message} ${error.file}`).toContain(name);
-    return false;
-  }
-}
-
 describe.each(Object.entries(SEEDS))('%s', (_, { name, bytes, build = false }) => {
   it('is read whole', async () => {
     expect(await survives(name, bytes, build)).toBe(true);
@@ -139,41 +96,3 @@ describe.each(Object.entries(SEEDS))('%s', (_, { name, bytes, build = false }) =
     120_000,
   );
 });
-
-async function survivesAll(rounds: number, name: string, bytes: Uint8Array, build: boolean): Promise<void> {
-  const random = seeded();
-  for (let round = 0; round < rounds; round++) await survives(name, damaged(bytes, random), build);
-}
-
-/** Files whose geometry a compiled library makes when they are built; enough to reach it, few enough to wait for. */
-const COMPILED: Record<string, { name: string; bytes: Uint8Array }> = {
-  IFC: { name: 'a.ifc', bytes: open('house.ifc').subarray(0, 40_000) },
-  IGES: { name: 'a.igs', bytes: open('hammer.iges').subarray(0, 8_000) },
-  BREP: { name: 'a.brep', bytes: open('bottle.brep') },
-};
-
-describe.each(Object.entries(COMPILED))('%s, down to its geometry', (_, { name, bytes }) => {
-  it('survives 15 random damages', () => survivesAll(15, name, bytes, true));
-  atLength('survives 150 random damages', () => survivesAll(150, name, bytes, true), 300_000);
-});
-
-type Random = (below: number) => number;
-
-function seeded(): Random {
-  let seed = 20261125;
-  return (below) => (seed = (seed * 48271) % 2147483647) % below;
-}
-
-function damaged(bytes: Uint8Array, random: Random): Uint8Array {
-  const out = bytes.slice();
-  const hits = 1 + random(8);
-  for (let i = 0; i < hits; i++) {
-    const at = random(out.length);
-    const way = random(3);
-    // Single bits, any byte, or digits: the last keep a text readable and its numbers wrong.
-    if (way === 0) out[at] ^= 1 << random(8);
-    else if (way === 1) out[at] = random(256);
-    else out[at] = 48 + random(10);
-  }
-  return out;
-}
