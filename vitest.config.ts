@@ -15,8 +15,8 @@ export default defineConfig({
     hookTimeout: 90_000,
     // Two for the two cores that the kernel takes; the third goes on while tests wait for processes that were killed.
     maxWorkers: 3,
-    // The optimizing compiler takes longer over the kernel than a test gains from it.
-    execArgv: ['--wasm-tiering-budget=20000000'],
+    // The optimizing compiler takes longer over the kernel than a short test gains from it.
+    execArgv: process.env.TESTS === 'long' ? [] : ['--wasm-tiering-budget=20000000'],
     pool: 'forks',
     projects: [
       // Tests keep nothing for each other: they share processes, which saves loading what they are made of a hundred times.
