@@ -9,8 +9,8 @@ import { DEFAULT_TARGET } from './targets/target.ts';
 import { leastBytes, MOST_BYTES, tooLarge } from './tooLarge.ts';
 
 /** Two balls of one shape. */
-const balls = (rings = 40) => {
-  const ball = { name: 'Ball', mesh: ballMesh(1.2345678, rings), layer: 'A', materials: ['#112233'] };
+const balls = () => {
+  const ball = { name: 'Ball', mesh: ballMesh(1.2345678, 80), layer: 'A', materials: ['#112233'] };
   return sceneWith([ball, ball]);
 };
 
@@ -26,11 +26,11 @@ describe('the least size of a file', () => {
     [undefined, ...Object.keys(compressions)].map((compression) => ({ target, compression })),
   );
   const NEAR = '$target $compression is not more than what is written, and not far from it';
-  it.each(CASES)(NEAR, (of) => isNear(of, 40));
-  atLength.each(CASES)(NEAR, (of) => isNear(of, 80));
+  it.each(CASES.filter((_, i) => i % 2 === 0))(NEAR, isNear);
+  atLength.each(CASES.filter((_, i) => i % 2 === 1))(NEAR, isNear);
 
-  async function isNear({ target, compression }: (typeof CASES)[number], rings: number): Promise<void> {
-    const { scene, blobs } = await balls(rings);
+  async function isNear({ target, compression }: (typeof CASES)[number]): Promise<void> {
+    const { scene, blobs } = await balls();
     const settings = {
       ...DEFAULT_TARGET,
       format: target,

@@ -5,18 +5,7 @@ import { boxMesh } from '@noble-prism/core/testing/meshes';
 import type { PartSpec } from '@noble-prism/core/testing/scenes';
 import { useMeasure } from '../../stores/measure.ts';
 import { useSelection } from '../../stores/selection.ts';
-import {
-  all,
-  choicesOf,
-  choose,
-  click,
-  fill,
-  mounted,
-  openJob,
-  textOf,
-  the,
-  unmountAll,
-} from '../../testing/mountBench.ts';
+import { choicesOf, choose, click, fill, mounted, openJob, textOf, the, unmountAll } from '../../testing/mountBench.ts';
 import TakeList from './TakeList.vue';
 import UnitChoice from './UnitChoice.vue';
 
