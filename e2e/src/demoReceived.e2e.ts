@@ -13,6 +13,9 @@ test.beforeAll(async ({ browser }) => {
   bench = new Bench(page);
   job = (await copyOfDemo(page.request, 'Received')).id;
   await bench.open(job);
+  // Also one that is told alone begins with the scene as it is.
+  await bench.settled();
+  await expect.poll(() => bench.triangles()).toBeGreaterThan(0);
 });
 test.afterAll(() => page.close());
 
