@@ -23,6 +23,6 @@ export function ensureBuild() {
   if (existsSync(built) && statSync(built).mtimeMs > Math.max(...sources, ...own)) return;
   say('Building the interface, about 10 s …');
   // Packages that are made for Node too name files of it that no page asks for: warnings that say nothing about us.
-  const args = ['vite', 'build', '--logLevel', 'error'];
-  run('npx', args, { cwd: join(root, 'web'), stdio: ['ignore', 'ignore', 'inherit'] });
+  const args = [join(root, 'node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'error'];
+  run(process.execPath, args, { cwd: join(root, 'web'), stdio: ['ignore', 'ignore', 'inherit'] });
 }
