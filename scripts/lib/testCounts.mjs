@@ -1,24 +1,52 @@
 // What came of a run, from the reports of both runners: what was skipped, or was kept from running by what failed before it, counts as failed.
 
+/** Above what did not pass, at the end of a run. */
+export const NOT_PASSED = '— What did not pass';
+
 /**
  * @param report JSON of vitest
  * @param only of a run by name, what the names of its tests match: the others were not meant
+ * @returns what passed, and in words each that did not
  */
 export function ofVitest({ testResults }, only) {
-  let [passed, failed] = [0, 0];
-  for (const { status, assertionResults } of testResults) {
+  let passed = 0;
+  const failures = [];
+  for (const { name: file, status, message, assertionResults } of testResults) {
     const own = assertionResults.filter(({ fullName }) => !only || only.test(fullName));
-    for (const { status: became } of own) {
+    for (const { fullName, status: became, failureMessages } of own) {
       if (became === 'passed') passed++;
-      else failed++;
+      else failures.push(inWords(file, fullName, became, failureMessages?.[0]));
     }
     // A file that cannot be loaded has no tests.
-    if (status === 'failed' && !own.some(({ status: became }) => became !== 'passed')) failed++;
+    if (status === 'failed' && !own.some(({ status: became }) => became !== 'passed'))
+      failures.push(inWords(file, 'the file as a whole', status, message));
   }
-  return { passed, failed };
+  return { passed, failures };
 }
 
-/** @param report JSON of Playwright */
-export function ofPlaywright({ stats, errors = [] }) {
-  return { passed: stats.expected, failed: stats.unexpected + stats.flaky + stats.skipped + errors.length };
+/**
+ * @param report JSON of Playwright
+ * @returns what passed, and in words each that did not
+ */
+export function ofPlaywright({ suites, errors = [] }) {
+  let passed = 0;
+  const failures = errors.map(({ message }) => inWords('', 'outside of all stories', 'failed', message));
+  const into = ({ file, specs = [], suites: inner = [] }) => {
+    for (const { title, tests } of specs)
+      for (const { status, results } of tests) {
+        if (status === 'expected') passed++;
+        else failures.push(inWords(file, title, status, results.find(({ error }) => error)?.error.message));
+      }
+    inner.forEach(into);
+  };
+  suites.forEach(into);
+  return { passed, failures };
+}
+
+function inWords(file, name, became, message) {
+  // Colours of the runner are for a terminal.
+  const said = (message ?? '').replace(/\x1b\[[\d;]*m/g, '').split('\n');
+  return [`${[file, name].filter(Boolean).join(' › ')}: ${became}`, ...said.filter(Boolean).slice(0, 12)].join(
+    '\n    ',
+  );
 }

@@ -9,11 +9,12 @@ import { ensurePackages } from './packages.mjs';
 import { ensurePostgres } from './postgres.mjs';
 import { ensurePrograms } from './programs.mjs';
 import { root, say } from './run.mjs';
-import { ofPlaywright, ofVitest } from './testCounts.mjs';
+import { NOT_PASSED, ofPlaywright, ofVitest } from './testCounts.mjs';
 
 export class TestRun {
   passed = 0;
-  failed = 0;
+  /** In words, each that did not pass. */
+  failures = [];
   #since = performance.now();
   #postgres;
 
@@ -50,7 +51,7 @@ export class TestRun {
         const code = await new Promise((done) => child.on('error', () => done(1)).on('close', done));
         say(`\n— ${name}\n${Buffer.concat(words)}`);
         if (code === 0) this.passed++;
-        else this.failed++;
+        else this.failures.push(`${name}: ended with ${code}\n${Buffer.concat(words)}`);
       }),
     );
     this.#ended(title);
@@ -79,12 +80,12 @@ export class TestRun {
     say(`\n— ${title}`);
     rmSync(report, { force: true });
     const { status } = spawnSync('npx', args, { cwd: root, stdio: 'inherit', env: { ...this.env, ...env } });
-    const { passed, failed } = existsSync(report)
+    const { passed, failures } = existsSync(report)
       ? count(JSON.parse(readFileSync(report, 'utf8')))
-      : { passed: 0, failed: 1 };
+      : { passed: 0, failures: [] };
+    if (status !== 0 && failures.length === 0) failures.push(`${title}: ended with ${status}`);
     this.passed += passed;
-    this.failed += failed;
-    if (status !== 0 && failed === 0) this.failed++;
+    this.failures.push(...failures);
     this.#ended(title);
   }
 
@@ -99,7 +100,7 @@ export class TestRun {
   }
 }
 
-/** Runs the stages, whatever becomes of each; the last line says what passed and what did not. Skipped counts as failed. */
+/** Runs the stages, whatever becomes of each; what did not pass is told once more at the end, and the last line says what passed and what did not. Skipped counts as failed. */
 export async function testRun(size, stages) {
   const run = new TestRun(size);
   try {
@@ -107,12 +108,14 @@ export async function testRun(size, stages) {
     await stages(run);
   } catch (error) {
     console.error(error.message);
-    run.failed++;
+    run.failures.push(error.message);
   } finally {
     run.stop();
   }
-  say(`\n${run.passed} passed, ${run.failed} failed`);
-  process.exit(run.failed > 0 ? 1 : 0);
+  const failed = run.failures.length;
+  if (failed > 0) say(`\n${NOT_PASSED}\n${run.failures.join('\n')}`);
+  say(`\n${run.passed} passed, ${failed} failed`);
+  process.exit(failed > 0 ? 1 : 0);
 }
 
 /** Files of unit tests that have something of the long run: the others need not be loaded for it. */
