@@ -8,7 +8,15 @@ import type { ErrorJson } from './task.ts';
  * read back as they were sent; some of it went wrong; all of it; or somebody stopped it.
  */
 export type BatchState =
-  'waiting' | 'queued' | 'reading' | 'preparing' | 'sending' | 'sent' | 'incomplete' | 'failed' | 'stopped';
+  | 'waiting'
+  | 'queued'
+  | 'reading'
+  | 'preparing'
+  | 'sending'
+  | 'sent'
+  | 'incomplete'
+  | 'failed'
+  | 'stopped';
 
 /** States in which nothing more happens by itself. */
 export const SETTLED: readonly BatchState[] = ['sent', 'incomplete', 'failed', 'stopped'];

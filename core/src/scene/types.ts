@@ -125,7 +125,14 @@ export interface Material {
  * `opacity` hold one value each, and stand instead of it or beside the base colour.
  */
 export type TextureSlot =
-  'baseColor' | 'normal' | 'metallicRoughness' | 'occlusion' | 'emissive' | 'roughness' | 'metallic' | 'opacity';
+  | 'baseColor'
+  | 'normal'
+  | 'metallicRoughness'
+  | 'occlusion'
+  | 'emissive'
+  | 'roughness'
+  | 'metallic'
+  | 'opacity';
 
 /** How a material uses a texture. */
 export interface TextureUse {

@@ -12,9 +12,7 @@ const shown = computed(() => (all.value ? notices.list.slice(0, 8) : notices.lis
   <div v-if="notices.list.length" class="notices" role="alert">
     <p v-for="({ id, summary, detail, times }, i) in shown" :key="id">
       <b class="bad">{{ summary }}</b>
-      <span class="detail">
-        {{ detail }} <span v-if="times > 1" class="quiet">({{ times }} times)</span>
-      </span>
+      <span class="detail"> {{ detail }} <span v-if="times > 1" class="quiet">({{ times }} times)</span> </span>
       <button v-if="i === 0 && notices.list.length > 1" class="plain link" :aria-expanded="all" @click="all = !all">
         {{ all ? 'Only the latest' : `and ${notices.list.length - 1} more` }}
       </button>

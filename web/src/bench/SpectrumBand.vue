@@ -114,8 +114,8 @@ function key(event: KeyboardEvent): void {
     <p class="caption">
       <span v-if="over">
         <span class="dot" :style="{ background: hues[over.rank] }" />{{ over.name
-        }}<template v-if="over.count > 1"> ×{{ formatCount(over.count) }}</template
-        >: {{ formatCount(over.triangles) }} triangles, {{ ((100 * over.triangles) / (total || 1)).toFixed(1) }} %
+        }}<template v-if="over.count > 1"> ×{{ formatCount(over.count) }}</template>:
+        {{ formatCount(over.triangles) }} triangles, {{ ((100 * over.triangles) / (total || 1)).toFixed(1) }} %
       </span>
       <span v-else-if="total"
         >Triangles by part · {{ formatCount(figures.triangles) }} drawn,

@@ -107,13 +107,8 @@ const showAll = () =>
             @keydown="key($event, line)"
           >
             <span class="head"
-              ><span class="number">{{ line.number }}</span> <b>{{ line.title }}</b><i
-                v-if="line.troubles.length"
-                class="warn"
-                aria-label="has problems"
-              >
-                !</i
-              ></span
+              ><span class="number">{{ line.number }}</span> <b>{{ line.title }}</b
+              ><i v-if="line.troubles.length" class="warn" aria-label="has problems"> !</i></span
             ><span class="said">{{
               line.step.selector.by === 'all' ? line.summary : `${line.summary}, ${line.rule}`
             }}</span>

@@ -118,10 +118,7 @@ function go(id: string): void {
         :title="`${entry.lead} Key ${entry.key}`"
         @click="go(entry.id)"
       >
-        <span
-          ><span class="key">{{ entry.key }}</span
-          >{{ entry.title }}</span
-        >
+        <span><span class="key">{{ entry.key }}</span>{{ entry.title }}</span>
         <small :class="notes[entry.id].tone">{{ notes[entry.id].text }}</small>
       </button>
     </nav>

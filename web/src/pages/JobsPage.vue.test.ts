@@ -27,7 +27,7 @@ async function answer(path: string, { method = 'GET', body }: { method?: string;
   else if (method === 'DELETE') jobs = jobs.filter(({ id }) => !path.endsWith(id));
   else if (method === 'POST') return Response.json({ id: 'new' });
   if (path.endsWith('/jobs')) return Response.json(jobs.map(summary));
-  return Response.json({ jobs: 0, blobs: { count: 0, bytes: 0 }, zips: { count: 0, bytes: 0 } });
+  return Response.json({ used: { files: 0, bytes: 0 }, uploads: { files: 0, bytes: 0 }, database: 0 });
 } // prettier-ignore
 
 beforeEach(() => {

@@ -8,12 +8,8 @@ defineProps<{ facts: readonly { name: string; value: string; note?: string; tone
     <template v-for="{ name, value, note, tone } in facts" :key="name">
       <dt class="clip" :title="name">{{ name }}</dt>
       <dd>
-        <span :class="tone && !note ? tone : undefined">{{ value }}</span><span
-          v-if="note"
-          class="note"
-          :class="tone ?? 'quiet'"
-          >{{ note }}</span
-        >
+        <span :class="tone && !note ? tone : undefined">{{ value }}</span
+        ><span v-if="note" class="note" :class="tone ?? 'quiet'">{{ note }}</span>
       </dd>
     </template>
   </dl>

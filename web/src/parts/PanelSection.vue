@@ -5,9 +5,7 @@ defineProps<{ title: string; note?: string }>();
 
 <template>
   <section class="section" :aria-label="title">
-    <p class="caps">
-      {{ title }}<span v-if="note" class="note"> {{ note }}</span>
-    </p>
+    <p class="caps">{{ title }}<span v-if="note" class="note"> {{ note }}</span></p>
     <slot />
   </section>
 </template>

@@ -90,8 +90,7 @@ function look(): void {
       <p role="status">
         <template v-if="summary">{{ summary }}. </template>
         <template v-for="note in notes" :key="note.text"
-          ><span :class="note.tone">{{ note.text }}</span
-          >{{ ' ' }}</template
+          ><span :class="note.tone">{{ note.text }}</span>{{ ' ' }}</template
         >
       </p>
       <DataTable

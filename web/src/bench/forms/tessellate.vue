@@ -121,9 +121,8 @@ const WAYS = [
   <ul v-if="rules.length > 1" class="rules">
     <li v-for="rule in rules" :key="rule.id">
       <button class="plain" :aria-pressed="form.editing.value?.id === rule.id" @click="openStep = rule.id">
-        {{ known.rule(rule.selector) }}</button><span class="quiet">{{
-        tessellateStep.summary(rule.parameters as TessellateParameters)
-      }}</span>
+        {{ known.rule(rule.selector) }}</button
+      ><span class="quiet">{{ tessellateStep.summary(rule.parameters as TessellateParameters) }}</span>
     </li>
   </ul>
   <FormRow id="preset" label="Purpose">

@@ -86,7 +86,8 @@ const summary = computed(() =>
 
 function click(event: { offsetX: number; offsetY: number }): void {
   const point = chart.value?.convertFromPixel({ seriesIndex: 0 }, [event.offsetX, event.offsetY]) as
-    number[] | undefined;
+    | number[]
+    | undefined;
   if (!point) return;
   // Two figures are as exact as a click.
   const millimetres = Number(point[0].toPrecision(2));

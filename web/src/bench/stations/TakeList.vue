@@ -145,7 +145,8 @@ function pick(kind: keyof LeftOut, id: string): void {
           @change="toggle(kind, entry.id)"
         />
         <button class="plain name" :title="`Select ${entry.name}`" @click="pick(kind, entry.id)">
-          {{ entry.name }}</button><span>{{ formatCount(entry.parts) }}</span>
+          {{ entry.name }}</button
+        ><span>{{ formatCount(entry.parts) }}</span>
       </li>
       <li v-if="found(kind, entries).length === 0" class="quiet all">Nothing is called “{{ sought[kind] }}”.</li>
       <li v-if="found(kind, entries).length > MOST" class="quiet all">

@@ -57,9 +57,7 @@ const others = ({ others: list = [] }: CarryOverLine) =>
           </thead>
           <tbody>
             <tr v-for="row in rows" :key="row.what">
-              <th scope="row">
-                {{ row.title }}<small v-if="row.amount" class="quiet">{{ row.amount }}</small>
-              </th>
+              <th scope="row">{{ row.title }}<small v-if="row.amount" class="quiet">{{ row.amount }}</small></th>
               <td v-for="(cell, i) in row.cells" :key="targets[i].id">
                 <span :class="TONES[cell.state]"
                   ><b aria-hidden="true">{{ MARKS[cell.state] }}</b> {{ words(cell) }}</span

@@ -105,9 +105,7 @@ const compared = computed(() => (props.sent.outputs.length === 1 ? 0 : shown.val
             </thead>
             <tbody>
               <tr v-for="check in output.readBack.checks" :key="check.what">
-                <td>
-                  {{ check.what }}<small v-if="check.note" class="quiet">{{ check.note }}</small>
-                </td>
+                <td>{{ check.what }}<small v-if="check.note" class="quiet">{{ check.note }}</small></td>
                 <td class="figure">{{ figure(check.sent) }}</td>
                 <td class="figure" :class="check.holds ? 'good' : 'bad'">
                   {{ figure(check.found) }} {{ check.holds ? '✓' : '✗' }}
