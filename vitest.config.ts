@@ -7,6 +7,14 @@ const MOCKING = ['web/src/api/upload', 'web/src/stores/{exact,job,receiving,tryi
 );
 const AROUND = ['{node,server,cli,demo}/src/**/*.test.ts'];
 
+/** What is run once or twice gains nothing from the optimizing compilers, and little from being collected while the tests go on beside it. */
+const FOR_SHORT_TESTS = [
+  '--wasm-tiering-budget=20000000',
+  '--interrupt-budget=400000',
+  '--max-semi-space-size=64',
+  '--single-threaded-gc',
+];
+
 export default defineConfig({
   plugins: [vue()],
   test: {
@@ -15,8 +23,7 @@ export default defineConfig({
     hookTimeout: 90_000,
     // Two for the two cores that the kernel takes; the third goes on while tests wait for processes that were killed.
     maxWorkers: 3,
-    // The optimizing compiler takes longer over the kernel than a short test gains from it.
-    execArgv: process.env.TESTS === 'long' ? [] : ['--wasm-tiering-budget=20000000'],
+    execArgv: process.env.TESTS === 'long' ? [] : FOR_SHORT_TESTS,
     pool: 'forks',
     projects: [
       // Tests keep nothing for each other: they share processes, which saves loading what they are made of a hundred times.

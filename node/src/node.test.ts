@@ -53,7 +53,7 @@ describe('worker threads', () => {
   });
 
   it('stop a task that runs over its time, and take the next one', async () => {
-    const bench = new ThreadWorkbench({ width: 1, timeLimit: 5000 });
+    const bench = new ThreadWorkbench({ width: 1, timeLimit: 2000 });
     try {
       await bench.run('reduce', { blob: light, target: half });
       const long = bench.run('reduce', { blob: heavy, target: { until: 'deviation', deviation: 0.000001 } });

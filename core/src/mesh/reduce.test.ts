@@ -72,13 +72,17 @@ describe('measured deviation', () => {
   });
 
   const DENSE = 'of %s is exceeded by no more than 5 % by an independent measurement ten times as dense';
-  it.each(['STL/Spider_binary.stl'])(DENSE, exceedsByLittle);
-  atLength.each(['STL/Wuson.stl', 'OBJ/WusonOBJ.obj', 'PLY/Wuson.ply'])(DENSE, exceedsByLittle);
+  it.each([['STL/Spider_binary.stl', [0.1]] as const])(DENSE, exceedsByLittle);
+  atLength.each(
+    ['STL/Spider_binary.stl', 'STL/Wuson.stl', 'OBJ/WusonOBJ.obj', 'PLY/Wuson.ply'].map(
+      (path) => [path, [0.5, 0.1]] as const,
+    ),
+  )(DENSE, exceedsByLittle);
 
-  async function exceedsByLittle(path: string): Promise<void> {
+  async function exceedsByLittle(path: string, shares: readonly number[]): Promise<void> {
     const { scene, blobs } = await readAll(modelOf(path));
     const mesh = unpackMesh(await blobs.get(Object.keys(scene.meshes)[0]));
-    for (const share of [0.5, 0.1]) {
+    for (const share of shares) {
       const left = reduceToShare(mesh, share).mesh as Mesh;
       expect(denseDeviation(mesh, left, 25_000)).toBeLessThan(measureDeviation(mesh, left).max * 1.05);
     }
@@ -110,8 +114,9 @@ describe('reducing', () => {
   });
 
   const NEVER = 'a ball of %i rings within %f m never exceeds it, measured anew';
-  it.each([[32, 0.001]])(NEVER, neverExceeds);
+  it.each([[16, 0.002]])(NEVER, neverExceeds);
   atLength.each([
+    [32, 0.001],
     [64, 0.001],
     [64, 0.0003],
   ])(NEVER, neverExceeds);

@@ -1,5 +1,6 @@
 // Numbers against the language's own parser; encodings by the Unicode standard's byte order marks.
 import { describe, expect, it } from 'vitest';
+import { atLength } from '../testing/atLength.ts';
 import { bytesOf } from '../testing/reading.ts';
 import { asUtf8, headOf, REPORTED_EVERY, Scanner, SEEN_NAMES } from './scanner.ts';
 import type { Seen } from '../surroundings.ts';
@@ -113,20 +114,26 @@ describe('progress', () => {
     expect(seen[0].names.every((name) => name === 'Sheave')).toBe(true);
   });
 
-  it.each<[string, string, string, Partial<Seen>]>([
-    [
-      'a.obj',
-      '',
-      'o Leaf\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf -3 -2 -1\n',
-      { format: 'OBJ', what: 'objects', names: ['Leaf'] },
-    ],
+  type OnTheWay = [name: string, head: string, block: string, expected: Partial<Seen>];
+  const ON_THE_WAY = 'tells what it has seen of %s on the way';
+  it.each<OnTheWay>([
     [
       'a.stl',
       'solid Leaf\n',
       'facet normal 0 0 1\nouter loop\nvertex 0 0 0\nvertex 1 0 0\nvertex 0 1 0\nendloop\nendfacet\n',
       { format: 'STL', what: 'solids', count: 1, names: ['Leaf'] },
     ],
-  ])('tells what it has seen of %s on the way', async (name, head, block, expected) => {
+  ])(ON_THE_WAY, isTold);
+  atLength.each<OnTheWay>([
+    [
+      'a.obj',
+      '',
+      'o Leaf\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf -3 -2 -1\n',
+      { format: 'OBJ', what: 'objects', names: ['Leaf'] },
+    ],
+  ])(ON_THE_WAY, isTold);
+
+  async function isTold(...[name, head, block, expected]: OnTheWay): Promise<void> {
     const text = Buffer.concat([Buffer.from(head), Buffer.alloc(1.5 * REPORTED_EVERY, block)]);
     const seen: Seen[] = [];
     await readSource({ name, bytes: new Uint8Array(text), progress: (_, so) => seen.push(so) }, 's');
@@ -134,7 +141,7 @@ describe('progress', () => {
     expect(seen[0]).toMatchObject(expected);
     // As many triangles as blocks have gone by.
     expect((seen[0].triangles ?? 0) / (REPORTED_EVERY / block.length)).toBeCloseTo(1, 2);
-  });
+  }
 
   it('goes on through the nodes of a glTF file', async () => {
     const nodes = Array.from({ length: 2.5 * ROWS_REPORTED }, (_, i) => ({ name: `Leaf ${i}` }));

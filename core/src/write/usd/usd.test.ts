@@ -230,12 +230,16 @@ describe('names', () => {
     expect(quoted('a "b" \\ c\n')).toBe('"a \\"b\\" \\\\ c\\n"');
   });
 
-  it('thousands of levels below one another are written', async () => {
+  const LEVELS = '%i levels below one another are written';
+  it.each([1000])(LEVELS, levelsAreWritten);
+  atLength.each([3000])(LEVELS, levelsAreWritten);
+
+  async function levelsAreWritten(levels: number): Promise<void> {
     let spec: PartSpec = { name: 'Level', mesh: boxMesh(1, 1, 1) };
-    for (let level = 0; level < 3000; level++) spec = { name: 'Level', children: [spec] };
+    for (let level = 0; level < levels; level++) spec = { name: 'Level', children: [spec] };
     const { scene, blobs } = await sceneWith([spec]);
     expect(await textOf(scene, blobs)).toContain('def Xform "Level"');
-  });
+  }
 });
 
 describe('the package', () => {
