@@ -192,12 +192,8 @@ export async function copyOfDemo(
   change: (steps: readonly Step[]) => readonly Step[] = (steps) => steps,
 ): Promise<Job> {
   // What it takes is computed once for all: by the demo job itself.
-  await expect
-    .poll(
-      async () => ((await (await request.get('/api/jobs/demo')).json()) as Job).tasks.filter(isOpen).length,
-      WAITING,
-    )
-    .toBe(0);
+  const demo = async () => isComputed((await (await request.get('/api/jobs/demo')).json()) as Job);
+  await expect.poll(demo, WAITING).toBe(true);
   const copy = (await (await request.post('/api/jobs/demo/copy', { data: { name } })).json()) as Job;
   const { number, steps, sources } = copy.version;
   const changed = change(steps);
@@ -208,6 +204,14 @@ export async function copyOfDemo(
 
 const WAITING = { timeout: 110_000 };
 const isOpen = ({ state }: { state: string }) => state === 'queued' || state === 'running';
+
+/** Nothing open alone does not say so: right after its start a job has not asked for anything yet. */
+const isComputed = ({ sources, tasks, version }: Job) =>
+  sources.every(({ state }) => state === 'ready') &&
+  !tasks.some(isOpen) &&
+  tasks.some(
+    ({ kind, state, result }) => kind === 'evaluate' && state === 'done' && result?.version === version.number,
+  );
 
 /** Makes a job through the list of jobs, as a person does. */
 export async function newJob(page: Page, name: string): Promise<Bench> {

@@ -1,7 +1,7 @@
 // The demo job handled: one selection everywhere, what moves, a material, a pivot, names, what is up; by keys and on the dark sheet.
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { Bench, copyOfDemo } from './bench.ts';
+import { AT_LENGTH, Bench, copyOfDemo } from './bench.ts';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -39,7 +39,7 @@ test('selects in the ledger, in the spectrum and in the view: one selection', as
   await expect(page.getByText(/show .* hidden/)).toHaveCount(0);
 });
 
-test('plays how the gates swing, looks through a camera, and takes the other livery', async () => {
+test('plays how the gates swing, looks through a camera, and takes the other livery', { tag: AT_LENGTH }, async () => {
   const moment = page.getByRole('slider', { name: 'Moment' });
   const playing = page.getByRole('group', { name: 'Movement' });
   await expect(playing).toContainText('Boarding');

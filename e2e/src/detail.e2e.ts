@@ -53,7 +53,7 @@ test('compares two settings on one part and takes the coarser one', { tag: AT_LE
   expect(bench.errors).toEqual([]);
 });
 
-test('says that what was meshed is what the file states of its parts', async ({ page }) => {
+test('says that what was meshed is what the file states of its parts', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Stated');
   await received(bench);
   await expect(bench.panel.getByRole('article')).toContainText('volume, area or centre of 18 parts: all agree');

@@ -54,50 +54,52 @@ test('the next delivery of several models is asked about, and each goes to the s
   await expect(sheets.nth(1).getByRole('combobox', { name: /^Unit/ })).toContainText('mm');
 });
 
-test('keys work after a list was used; Del leaves out what is selected; a search opens equal sets', async ({
-  page,
-}) => {
-  const bench = await newJob(page, 'Keys');
-  await bench.drop({ name: 'rack.stp', bytes: rack() });
-  await bench.settled();
-  await bench.search.fill('nut');
-  await expect(bench.row('Nut')).toHaveCount(2);
-  await bench.search.fill('');
+test(
+  'keys work after a list was used; Del leaves out what is selected; a search opens equal sets',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'Keys');
+    await bench.drop({ name: 'rack.stp', bytes: rack() });
+    await bench.settled();
+    await bench.search.fill('nut');
+    await expect(bench.row('Nut')).toHaveCount(2);
+    await bench.search.fill('');
 
-  // A list of choices keeps the focus; the number keys and undo are heard all the same.
-  await bench.choose(/^Up axis of rack/, 'x');
-  await expect(bench.step('Up axis')).toHaveCount(1);
-  await page.keyboard.press('3');
-  await expect(bench.panel.getByRole('heading', { name: 'Arrange' })).toBeVisible();
-  await page.keyboard.press('1');
-  await bench.choose(/^Up axis of rack/, 'y points down');
-  await page.keyboard.press('Control+z');
-  await page.keyboard.press('Control+z');
-  await expect(bench.step('Up axis')).toHaveCount(0);
+    // A list of choices keeps the focus; the number keys and undo are heard all the same.
+    await bench.choose(/^Up axis of rack/, 'x');
+    await expect(bench.step('Up axis')).toHaveCount(1);
+    await page.keyboard.press('3');
+    await expect(bench.panel.getByRole('heading', { name: 'Arrange' })).toBeVisible();
+    await page.keyboard.press('1');
+    await bench.choose(/^Up axis of rack/, 'y points down');
+    await page.keyboard.press('Control+z');
+    await page.keyboard.press('Control+z');
+    await expect(bench.step('Up axis')).toHaveCount(0);
 
-  const parts = () => bench.block.locator('.path').first().textContent();
-  expect(await parts()).toContain('4 parts');
-  await bench.row('Rack').click();
-  await page.keyboard.press('ArrowRight');
-  await bench.search.fill('nut');
-  await bench.row('Nut').first().click();
-  await page.keyboard.press('Delete');
-  await bench.search.fill('');
-  await expect(bench.step('Leave out')).toHaveCount(1);
-  await bench.canvas.focus();
-  await page.keyboard.press('Escape');
-  await expect.poll(parts).toContain('3 parts');
-  await page.keyboard.press('Control+z');
-  await expect.poll(parts).toContain('4 parts');
+    const parts = () => bench.block.locator('.path').first().textContent();
+    expect(await parts()).toContain('4 parts');
+    await bench.row('Rack').click();
+    await page.keyboard.press('ArrowRight');
+    await bench.search.fill('nut');
+    await bench.row('Nut').first().click();
+    await page.keyboard.press('Delete');
+    await bench.search.fill('');
+    await expect(bench.step('Leave out')).toHaveCount(1);
+    await bench.canvas.focus();
+    await page.keyboard.press('Escape');
+    await expect.poll(parts).toContain('3 parts');
+    await page.keyboard.press('Control+z');
+    await expect.poll(parts).toContain('4 parts');
 
-  // The title is renamed by one click, and letters typed there are letters.
-  await page.getByRole('heading', { level: 1 }).getByRole('button').click();
-  await page.getByLabel('Name of the job').press('Control+a');
-  await page.keyboard.type('Rack 3');
-  await page.keyboard.press('Enter');
-  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Rack 3');
-  await expect(bench.panel.getByRole('heading', { name: 'Receive' })).toBeVisible();
-});
+    // The title is renamed by one click, and letters typed there are letters.
+    await page.getByRole('heading', { level: 1 }).getByRole('button').click();
+    await page.getByLabel('Name of the job').press('Control+a');
+    await page.keyboard.type('Rack 3');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { level: 1 })).toHaveText('Rack 3');
+    await expect(bench.panel.getByRole('heading', { name: 'Receive' })).toBeVisible();
+  },
+);
 
 test(
   'a step whose names went with a rename is marked, and told before anything is sent',

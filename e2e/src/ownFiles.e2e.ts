@@ -81,33 +81,34 @@ test(
   },
 );
 
-test('somebody else saves first: nothing is overwritten, and the change can be made on top', async ({
-  page,
-  request,
-}) => {
-  const bench = await newJob(page, 'Two people');
-  await bench.drop(ASSEMBLY);
-  await bench.settled();
-  const id = page.url().split('/jobs/')[1].split('/')[0];
-  // The page is kept from hearing of it, as over a slow line.
-  await page.route('**/api/jobs/*/events', (route) => route.abort());
-  await page.reload();
-  await expect(bench.ledger).toBeVisible();
-  const job = (await (await request.get(`/api/jobs/${id}`)).json()) as {
-    version: { number: number; sources: string[]; steps: { id: string }[] };
-  };
-  await request.post(`/api/jobs/${id}/versions`, {
-    data: {
-      base: job.version.number,
-      note: 'Theirs',
-      steps: job.version.steps.slice(0, 1),
-      sources: job.version.sources,
-    },
-  });
-  await bench.station('Finishes');
-  await bench.choose('Material for 256', 'Bearing bronze');
-  await expect(page.getByRole('dialog')).toContainText('nothing was overwritten');
-  await page.getByRole('button', { name: 'Make mine again on top' }).click();
-  await expect(bench.step('Finishes')).toHaveCount(1);
-  await expect(bench.step('Turn')).toHaveCount(0);
-});
+test(
+  'somebody else saves first: nothing is overwritten, and the change can be made on top',
+  { tag: AT_LENGTH },
+  async ({ page, request }) => {
+    const bench = await newJob(page, 'Two people');
+    await bench.drop(ASSEMBLY);
+    await bench.settled();
+    const id = page.url().split('/jobs/')[1].split('/')[0];
+    // The page is kept from hearing of it, as over a slow line.
+    await page.route('**/api/jobs/*/events', (route) => route.abort());
+    await page.reload();
+    await expect(bench.ledger).toBeVisible();
+    const job = (await (await request.get(`/api/jobs/${id}`)).json()) as {
+      version: { number: number; sources: string[]; steps: { id: string }[] };
+    };
+    await request.post(`/api/jobs/${id}/versions`, {
+      data: {
+        base: job.version.number,
+        note: 'Theirs',
+        steps: job.version.steps.slice(0, 1),
+        sources: job.version.sources,
+      },
+    });
+    await bench.station('Finishes');
+    await bench.choose('Material for 256', 'Bearing bronze');
+    await expect(page.getByRole('dialog')).toContainText('nothing was overwritten');
+    await page.getByRole('button', { name: 'Make mine again on top' }).click();
+    await expect(bench.step('Finishes')).toHaveCount(1);
+    await expect(bench.step('Turn')).toHaveCount(0);
+  },
+);

@@ -25,18 +25,22 @@ function spreadAssembly() {
   ];
 }
 
-test('puts an assembly over several files together, and says which one is missing', async ({ page }) => {
-  const bench = await newJob(page, 'Trolley');
-  await bench.drop(...spreadAssembly());
-  const sheet = bench.panel.getByRole('article');
-  await expect(sheet).toHaveCount(1);
-  await expect(sheet).toContainText('4 parts in 1 assembly, 1 distinct solid');
-  await expect(sheet).toContainText(/axle\.stp.*did not come along/);
-  await bench.settled();
-  await expect(bench.row('Wheel')).toContainText('×3');
-  await expect.poll(() => bench.triangles()).toBe(12);
-  expect(bench.errors).toEqual([]);
-});
+test(
+  'puts an assembly over several files together, and says which one is missing',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'Trolley');
+    await bench.drop(...spreadAssembly());
+    const sheet = bench.panel.getByRole('article');
+    await expect(sheet).toHaveCount(1);
+    await expect(sheet).toContainText('4 parts in 1 assembly, 1 distinct solid');
+    await expect(sheet).toContainText(/axle\.stp.*did not come along/);
+    await bench.settled();
+    await expect(bench.row('Wheel')).toContainText('×3');
+    await expect.poll(() => bench.triangles()).toBe(12);
+    expect(bench.errors).toEqual([]);
+  },
+);
 
 test(
   'takes files of some megabytes that belong together, with a picture that no browser draws',
@@ -213,7 +217,7 @@ test('finds a lost unit doubtful, reads it in another, and calibrates it by a kn
   await expect(sheet).toContainText('2.54 × 1.27 × 1.27 m');
 });
 
-test('says what to ask for instead of a format that nobody else can read', async ({ page }) => {
+test('says what to ask for instead of a format that nobody else can read', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Odd files');
   await bench.drop(text('report.docx', 'words'), {
     name: 'lamp.stl',

@@ -68,7 +68,7 @@ test('four targets at once: each is written, read back and named, and one zip ho
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore
 
-test('the carry-over sheet names what a target would lose, and which format would carry it', async ({ page }) => {
+test('the carry-over sheet names what a target would lose, and which format would carry it', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await started(page, 'Sheet');
   await add(bench, 'Milling, simulation');
   await bench.panel.getByRole('button', { name: 'Carry-over sheet', exact: true }).click();
