@@ -4,7 +4,6 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuild } from './build.mjs';
 import { ensureChromium } from './chromium.mjs';
-import { ensureModels } from './models.mjs';
 import { ensurePackages } from './packages.mjs';
 import { ensurePostgres } from './postgres.mjs';
 import { ensurePrograms } from './programs.mjs';
@@ -25,9 +24,11 @@ export class TestRun {
   }
 
   async prepare() {
+    // Packages of Debian and of npm come from different places, and are unpacked side by side.
+    const unpacking = inTheMeantime('models.mjs');
     ensurePackages();
+    const models = await unpacking;
     const chromium = ensureChromium();
-    const models = ensureModels();
     this.#postgres = await ensurePostgres('prism_test', { fresh: true });
     await ensurePrograms({ told: say });
     mkdirSync(this.results, { recursive: true });
@@ -116,6 +117,22 @@ export async function testRun(size, stages) {
   if (failed > 0) say(`\n${NOT_PASSED}\n${run.failures.join('\n')}`);
   say(`\n${run.passed} passed, ${failed} failed`);
   process.exit(failed > 0 ? 1 : 0);
+}
+
+/** Runs a script beside this one. @returns the last line that it says */
+async function inTheMeantime(script) {
+  const child = spawn(process.execPath, [join(root, 'scripts', script)], {
+    cwd: root,
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  let said = '';
+  child.stdout.on('data', (data) => (said += data));
+  const code = await new Promise((done) => child.on('error', () => done(1)).on('close', done));
+  const lines = said.trimEnd().split('\n');
+  const last = lines.pop();
+  lines.forEach((line) => say(line));
+  if (code !== 0) throw new Error(`${script} ended with ${code}`);
+  return last;
 }
 
 /** Files of unit tests that have something of the long run: the others need not be loaded for it. */
