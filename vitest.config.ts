@@ -7,14 +7,6 @@ const MOCKING = ['web/src/api/upload', 'web/src/stores/{exact,job,receiving,tryi
 );
 const AROUND = ['{node,server,cli,demo}/src/**/*.test.ts'];
 
-/** What is run once or twice gains nothing from the optimizing compilers, and little from being collected while the tests go on beside it. */
-const FOR_SHORT_TESTS = [
-  '--wasm-tiering-budget=20000000',
-  '--interrupt-budget=400000',
-  '--max-semi-space-size=64',
-  '--single-threaded-gc',
-];
-
 export default defineConfig({
   plugins: [vue()],
   test: {
@@ -23,8 +15,8 @@ export default defineConfig({
     hookTimeout: 90_000,
     // Two for the two cores that the kernel takes; the third goes on while tests wait for processes that were killed.
     maxWorkers: 3,
-    execArgv: process.env.TESTS === 'long' ? [] : FOR_SHORT_TESTS,
-    pool: 'forks',
+    // Threads: what the compiler of the kernel has made for one is there for the others.
+    pool: 'threads',
     projects: [
       // Tests keep nothing for each other: they share processes, which saves loading what they are made of a hundred times.
       { extends: true, test: { name: 'core', include: ['core/src/**/*.test.ts'], isolate: false } },
