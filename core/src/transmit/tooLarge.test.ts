@@ -26,8 +26,9 @@ describe('the least size of a file', () => {
     [undefined, ...Object.keys(compressions)].map((compression) => ({ target, compression })),
   );
   const NEAR = '$target $compression is not more than what is written, and not far from it';
-  it.each(CASES.filter((_, i) => i % 2 === 0))(NEAR, isNear);
-  atLength.each(CASES.filter((_, i) => i % 2 === 1))(NEAR, isNear);
+  const isQuick = ({ target }: (typeof CASES)[number], i: number) => i % 2 === 0 && target !== 'ifc';
+  it.each(CASES.filter(isQuick))(NEAR, isNear);
+  atLength.each(CASES.filter((one, i) => !isQuick(one, i)))(NEAR, isNear);
 
   async function isNear({ target, compression }: (typeof CASES)[number]): Promise<void> {
     const { scene, blobs } = await balls();
