@@ -7,7 +7,7 @@ import type { GLTF } from 'three/addons/loaders/GLTFLoader.js';
 import { Texture } from 'three';
 import type { Mesh, Object3D } from 'three';
 import validator from 'gltf-validator';
-import { Bench, copyOfDemo } from './bench.ts';
+import { AT_LENGTH, Bench, copyOfDemo } from './bench.ts';
 
 const TANGENTS_LEFT_OUT = 'MESH_PRIMITIVE_GENERATED_TANGENT_SPACE';
 
@@ -37,7 +37,7 @@ test.beforeAll(async ({ browser }) => {
 });
 test.afterAll(() => page.close());
 
-test('reduces a selection and reads what it cost', async () => {
+test('reduces a selection and reads what it cost', { tag: AT_LENGTH }, async () => {
   await bench.station('Lighten');
   await bench.row('Gearbox').click();
   const before = Bench.number(await bench.cell('Gearbox', 1));
@@ -60,7 +60,7 @@ test('reduces a selection and reads what it cost', async () => {
   expect(Bench.number(await bench.cell(WHEEL, 2))).toBeLessThanOrEqual(0.5);
 });
 
-test('switches steps off and on, moves and deletes them, and undoes all of it', async () => {
+test('switches steps off and on, moves and deletes them, and undoes all of it', { tag: AT_LENGTH }, async () => {
   const triangles = await bench.triangles();
   const count = Bench.number(await bench.steps.getByRole('button', { name: /^Steps/ }).textContent());
   const last = bench.step('Reduce').last();
@@ -93,7 +93,7 @@ test('switches steps off and on, moves and deletes them, and undoes all of it', 
   await bench.settled();
 });
 
-test('finds everything again after closing the browser', async () => {
+test('finds everything again after closing the browser', { tag: AT_LENGTH }, async () => {
   const triangles = await bench.triangles();
   await page.reload();
   await expect(bench.row(WHEEL)).toBeVisible();
@@ -101,7 +101,7 @@ test('finds everything again after closing the browser', async () => {
   await expect.poll(() => bench.triangles()).toBe(triangles);
 });
 
-test('sends a GLB that a second reader opens with the same names, places and counts', async () => {
+test('sends a GLB that a second reader opens with the same names, places and counts', { tag: AT_LENGTH }, async () => {
   await bench.station('Transmit');
   const triangles = await bench.triangles();
   await bench.panel.getByRole('button', { name: 'Send', exact: true }).click();

@@ -444,9 +444,9 @@ describe('events', () => {
 
 describe('when processes are killed', () => {
   /** Distinct solids that nobody has computed before: fine limits make them take a while. */
-  async function longWork(size: number): Promise<TestJob> {
+  async function longWork(size: number, solids = 60): Promise<TestJob> {
     const job = await server.makeJob();
-    await server.upload(job.id, 'long.stp', sample(60, size));
+    await server.upload(job.id, 'long.stp', sample(solids, size));
     return server.until(job.id, (state) =>
       state.tasks.some(
         (task) =>
@@ -479,7 +479,7 @@ describe('when processes are killed', () => {
   });
 
   it('the server loses nothing that was acknowledged', async () => {
-    const job = await longWork(600);
+    const job = await longWork(600, 24);
     const { body: saved } = await server.call<TestJob>('POST', `/api/jobs/${job.id}/versions`, {
       base: job.version.number,
       note: 'last words',
