@@ -5,6 +5,7 @@ import { nextTick } from 'vue';
 import { boxMesh } from '@noble-prism/core/testing/meshes';
 import type { PartSpec } from '@noble-prism/core/testing/scenes';
 import { useSelection } from '../stores/selection.ts';
+import { FakeEvents } from '../testing/fakeServer.ts';
 import { all, choose, click, fill, mounted, openJob, step, textOf, the, unmountAll } from '../testing/mountBench.ts';
 import StepForm from './StepForm.vue';
 import { openStep } from './stepEdits.ts';
@@ -105,6 +106,19 @@ describe('the form of a step that is there', () => {
     await click(the('button', 'New step instead'));
     expect(openStep.value).toBeUndefined();
     expect((the('textbox', 'New name') as HTMLInputElement).value).not.toBe('Main motor');
+  });
+
+  it('keeps what was typed when the job is told anew: something was sent, or the line was lost', async () => {
+    const { store } = await form('rename', [rename]);
+    openStep.value = 'r';
+    await vi.waitFor(() => expect((the('textbox', 'New name') as HTMLInputElement).value).toBe('Engine'));
+    await fill(the('textbox', 'New name'), 'Main motor');
+    const before = store.steps;
+    FakeEvents.latest.happens('resync');
+    await vi.waitFor(() => expect(store.steps).not.toBe(before));
+    await nextTick();
+    expect((the('textbox', 'New name') as HTMLInputElement).value).toBe('Main motor');
+    expect((the('button', 'Apply change') as HTMLButtonElement).disabled).toBe(false);
   });
 
   it('says that its rule finds nothing, that it is switched off, and which picked parts are gone', async () => {

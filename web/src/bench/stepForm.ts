@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, reactive, ref, watch } from 'vue';
 import { checked } from '@noble-prism/core/fields/field';
 import { newStep, stepKind } from '@noble-prism/core/steps/kinds';
+import type { Step } from '@noble-prism/core/steps/kinds';
 import type { Selector } from '@noble-prism/core/select/select';
 import { useJob } from '../stores/job.ts';
 import { useSelection } from '../stores/selection.ts';
@@ -16,6 +17,10 @@ export interface StepFormOptions {
 
 /** Parameters as text, in whatever order their members stand. */
 const textOf = (parameters: object) => JSON.stringify(Object.entries(parameters).sort(([a], [b]) => (a < b ? -1 : 1)));
+
+/** What of a step a form shows. */
+const contentOf = ({ id, parameters, selector }: Step) =>
+  JSON.stringify([id, textOf(parameters), JSON.stringify(selector)]);
 
 export function useStepForm<P extends object>(
   kind: string,
@@ -69,7 +74,9 @@ export function useStepForm<P extends object>(
 
   watch(
     () => editing.value,
-    (step) => {
+    (step, before) => {
+      // The same step, told anew by the server: what was typed in the meantime stays.
+      if (step && before && contentOf(step) === contentOf(before)) return;
       if (previewed) store.tryOut();
       const next = step ? step.parameters : defaults;
       // What only some steps of a kind have must not stay behind.
