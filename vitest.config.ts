@@ -5,7 +5,7 @@ import { defineConfig } from 'vitest/config';
 const MOCKING = ['web/src/api/upload', 'web/src/stores/{exact,job,receiving,trying}', 'node/src/blobFolder'].map(
   (path) => `${path}.test.ts`,
 );
-const AROUND = ['{node,server,cli,demo}/src/**/*.test.ts'];
+const NODE = ['{core,node,server,cli,demo}/src/**/*.test.ts', 'scripts/lib/*.test.mjs'];
 
 export default defineConfig({
   plugins: [vue()],
@@ -19,10 +19,8 @@ export default defineConfig({
     pool: 'threads',
     projects: [
       // Tests keep nothing for each other: they share processes, which saves loading what they are made of a hundred times.
-      { extends: true, test: { name: 'core', include: ['core/src/**/*.test.ts'], isolate: false } },
-      { extends: true, test: { name: 'scripts', include: ['scripts/lib/*.test.mjs'], isolate: false } },
+      { extends: true, test: { name: 'node', include: NODE, exclude: MOCKING, isolate: false } },
       { extends: true, test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: MOCKING, isolate: false } },
-      { extends: true, test: { name: 'around', include: AROUND, exclude: MOCKING, isolate: false } },
       { extends: true, test: { name: 'mocking', include: MOCKING } },
     ],
   },
