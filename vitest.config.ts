@@ -6,6 +6,12 @@ const MOCKING = ['web/src/api/upload', 'web/src/stores/{exact,job,receiving,tryi
   (path) => `${path}.test.ts`,
 );
 const NODE = ['{core,node,server,cli,demo}/src/**/*.test.ts', 'scripts/lib/*.test.mjs'];
+/** What needs a page: components, and what listens to one. */
+const PAGE = [
+  'web/src/**/*.vue',
+  'web/src/{bench/{columnWidths,sheets,shortcuts},parts/sheetFocus,stores/comesBack}',
+].map((path) => `${path}.test.ts`);
+const WEB = ['web/src/**/*.test.ts'];
 
 export default defineConfig({
   plugins: [vue()],
@@ -20,7 +26,8 @@ export default defineConfig({
     projects: [
       // Tests keep nothing for each other: they share processes, which saves loading what they are made of a hundred times.
       { extends: true, test: { name: 'node', include: NODE, exclude: MOCKING, isolate: false } },
-      { extends: true, test: { name: 'web', include: ['web/src/**/*.test.ts'], exclude: MOCKING, isolate: false } },
+      { extends: true, test: { name: 'page', include: PAGE, environment: 'happy-dom', isolate: false } },
+      { extends: true, test: { name: 'web', include: WEB, exclude: [...MOCKING, ...PAGE], isolate: false } },
       { extends: true, test: { name: 'mocking', include: MOCKING } },
     ],
   },

@@ -55,6 +55,8 @@ test('tessellates coarser, cancels a fine run, and undoes it', async () => {
   await bench.panel.getByLabel('Angle').fill('4');
   await bench.panel.getByLabel('Angle').press('Tab');
   await bench.panel.getByRole('button', { name: 'Apply change' }).click();
+  // Not the forecast, which may still be made.
+  await expect(bench.tasks).toContainText('Tessellate');
   await bench.tasks.getByRole('button', { name: 'Cancel' }).click();
   await expect(bench.tasks).toContainText('left to compute');
 

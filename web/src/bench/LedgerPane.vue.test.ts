@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // The ledger by keyboard and pointer: tree opened and closed, rows chosen singly and in ranges, found, sorted, renamed, left out.
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { boxMesh } from '@noble-prism/core/testing/meshes';

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // What a step concerns: rules that this scene has words for, how much each finds, what is selected, rules made of rules.
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Selector } from '@noble-prism/core/select/select';

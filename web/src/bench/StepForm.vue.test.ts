@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // The form of any kind of step: gathers a new one, shows what it would do, edits the one that is open, and says what is wrong.
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { nextTick } from 'vue';

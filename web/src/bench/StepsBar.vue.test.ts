@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // The strip of steps: those of the station first, as many as fit, each switched, opened, moved and deleted in place; undo and redo.
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { defineComponent, h } from 'vue';

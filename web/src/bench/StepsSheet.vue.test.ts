@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // All steps of a job in one sheet: found by words, chosen singly and in ranges, switched, moved and deleted together, opened at their station.
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { boxMesh } from '@noble-prism/core/testing/meshes';

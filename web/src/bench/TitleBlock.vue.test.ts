@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // The title block: what is selected, how large it is, where it stands and what it is made of; figures worked out by hand from three boxes.
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { translation } from '@noble-prism/core/scene/matrix';

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // Widths of columns: kept, within limits, and given up again.
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 

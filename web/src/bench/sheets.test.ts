@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // The sheets of the bench: keys, actions by words, templates, files that are called like sources, and what carries over to each target.
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { boxMesh } from '@noble-prism/core/testing/meshes';

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // Shortcuts work wherever nobody types: after a list of choices was used too.
 import { beforeEach, describe, expect, it } from 'vitest';
 import { shortcutOf } from './shortcuts.ts';

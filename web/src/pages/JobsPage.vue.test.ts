@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // The list of jobs: made, begun with a template, found, duplicated under a name of its own, deleted after a second look.
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { createPinia, setActivePinia } from 'pinia';

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // The table that all figures stand in: sorted by its heads, columns made wider, thousands of rows of which few are drawn.
 import { afterEach, describe, expect, it } from 'vitest';
 import { all, click, mounted, press, textOf, the, unmountAll } from '../testing/mountBench.ts';

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // The line of a form: drawn from what a field says of itself; numbers typed in any unit, kept in metres and radians.
 import { afterEach, describe, expect, it } from 'vitest';
 import type { Field } from '@noble-prism/core/fields/field';

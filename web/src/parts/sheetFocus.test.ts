@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 import { afterEach, expect, it } from 'vitest';
 import { keepFocusInSheets } from './sheetFocus.ts';
 

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // A page that comes back after a night: the connection was lost, others went on, work was done meanwhile. It shows what is, and loses nothing.
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { boxMesh } from '@noble-prism/core/testing/meshes';

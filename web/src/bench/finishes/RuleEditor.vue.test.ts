@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // One rule of the schedule, edited: shown in the view before it is applied, refused where it says nothing, and put back by layer.
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { defineComponent, h, ref } from 'vue';

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // The rules of a finish schedule as a table: what each takes hold of and whom it wins over; switched, moved, doubled, deleted.
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { defineComponent, h, ref } from 'vue';

@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // What is said of a source on its sheet: the unit that it is read in, and what of it is taken. Each becomes a step, and is read from the steps.
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { boxMesh } from '@noble-prism/core/testing/meshes';

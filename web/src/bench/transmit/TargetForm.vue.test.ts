@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // Settings of a target: asked is what its format leaves open, in the units that it can be in; what is seldom changed stands behind one more step.
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { boxMesh } from '@noble-prism/core/testing/meshes';

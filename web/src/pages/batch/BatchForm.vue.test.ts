@@ -1,4 +1,3 @@
-// @vitest-environment happy-dom
 // What is made of models that were dropped together: a job for each, what each begins with, where all are sent.
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { READY_MADE } from '@noble-prism/core/transmit/targets/readyMade';
