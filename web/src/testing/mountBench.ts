@@ -173,6 +173,13 @@ export async function fill(element: HTMLElement, text: string): Promise<void> {
   await drawn();
 }
 
+/** Ticks a box, or takes the tick away. */
+export async function tick(box: HTMLElement, on: boolean): Promise<void> {
+  (box as HTMLInputElement).checked = on;
+  box.dispatchEvent(new Event('change', { bubbles: true }));
+  await drawn();
+}
+
 /** Chooses from a list that opens. */
 export async function choose(combobox: HTMLElement, option: string): Promise<void> {
   await opened(combobox);
