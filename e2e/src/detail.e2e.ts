@@ -116,7 +116,7 @@ ${[0, 1, 2]
   expect(bench.errors).toEqual([]);
 });
 
-test('stands a model on its feet that came lying on its back', async ({ page }) => {
+test('stands a model on its feet that came lying on its back', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Lying');
   // A post of 0.2 by 0.2 by 3 m, drawn along z in a format that is y up by convention.
   const corners = [0, 0.2].flatMap((x) => [0, 0.2].flatMap((y) => [0, 3].map((z) => `v ${x} ${y} ${z}`)));
