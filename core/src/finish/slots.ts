@@ -40,22 +40,21 @@ export class Slots {
 
   /** How the texture coordinates of a row are. */
   coordinates(row: number): Coordinates {
-    const mesh = this.nodes.columns.mesh[row];
-    return coordinatesOf(this.scene, mesh === 0 ? undefined : this.nodes.tables.words.get(mesh));
+    return coordinatesOf(this.scene, row);
   }
 
   /** A number that is the same for rows whose meshes show the same slots and have coordinates of the same kind. */
   pattern(row: number): number {
     const mesh = this.nodes.columns.mesh[row];
-    let pattern = this.#pattern[mesh];
-    if (pattern < 0) {
-      const shown = `${this.coordinates(row)} ${this.triangles(row)
-        .map((count) => (count > 0 ? 1 : 0))
-        .join('')}`;
-      pattern = this.#patterns.get(shown) ?? this.#patterns.size;
-      this.#patterns.set(shown, pattern);
-      this.#pattern[mesh] = pattern;
-    }
+    const known = this.#pattern[mesh];
+    if (known >= 0) return known;
+    const coordinates = this.coordinates(row);
+    const slots = this.triangles(row).map((count) => (count > 0 ? 1 : 0));
+    const shown = `${coordinates} ${slots.join('')}`;
+    const pattern = this.#patterns.get(shown) ?? this.#patterns.size;
+    this.#patterns.set(shown, pattern);
+    // Lengths on a mesh are others where it stands larger: that is asked of each row.
+    if (!coordinates.startsWith('metres')) this.#pattern[mesh] = pattern;
     return pattern;
   }
 }

@@ -1,7 +1,9 @@
 /** The forecast: how many triangles a job would have at several chord deviations, from a sample of its solids. */
 import { sideBySide } from '../sideBySide.ts';
 import { asPrismError } from '../errors.ts';
+import { factsOf } from '../scene/facts.ts';
 import { hashData } from '../scene/hash.ts';
+import { roundedStretch, stretchOfShapes } from '../scene/stretch.ts';
 import type { Hash, Scene, SolidInfo } from '../scene/types.ts';
 import type { ForecastOutput } from '../solid/forecast.ts';
 import type { Surroundings } from '../surroundings.ts';
@@ -65,17 +67,22 @@ export async function forecast(
   { memo, blobs, workbench, progress, signal }: Surroundings,
 ): Promise<Forecast> {
   const { sample, all } = sampleOf(scene);
-  const keys = sample.map(({ id }) => hashData(['forecast', 2, id, angle, FORECAST_CHORDS]));
+  const stretches = stretchOfShapes(scene.nodes, 'solid', factsOf(scene).stretches);
+  // Chord deviations are those of the job: where a solid stands larger than it is, it is meshed finer.
+  const scales = sample.map(
+    ({ id, info }) => (info.scale ?? 1) * roundedStretch(stretches[scene.nodes.tables.words.find(id)]),
+  );
+  const keys = sample.map(({ id }, i) => hashData(['forecast', 2, id, angle, FORECAST_CHORDS, ...(scales[i] === 1 ? [] : [scales[i]])])); // prettier-ignore
   const known = await memo.get(keys);
   const counts: (number | null)[][] = [];
   let done = 0;
-  const measure = async (key: string, info: SolidInfo): Promise<ForecastOutput> => {
+  const measure = async (key: string, info: SolidInfo, scale: number): Promise<ForecastOutput> => {
     try {
       const input = {
         text: await blobs.get(info.text),
         chords: FORECAST_CHORDS,
         angle,
-        ...(info.scale ? { scale: info.scale } : {}),
+        ...(scale === 1 ? {} : { scale }),
       };
       const result = await workbench.run('forecast', input, signal);
       await memo.set(key, result);
@@ -89,7 +96,7 @@ export async function forecast(
   await sideBySide(sample, workbench.width, async ({ info }, i) => {
     signal?.throwIfAborted();
     const remembered = known.get(keys[i]) as ForecastOutput | undefined;
-    counts[i] = (remembered ?? (await measure(keys[i], info))).triangles;
+    counts[i] = (remembered ?? (await measure(keys[i], info, scales[i]))).triangles;
     progress({ what: `Forecast: ${info.name || info.entity}`, done: ++done, total: sample.length });
   });
   const total = all.reduce((sum, { weight }) => sum + weight, 0);

@@ -8,6 +8,7 @@ import type { Matrix } from './matrix.ts';
 import { GONE, PART } from './nodes.ts';
 import type { NodeTable } from './nodes.ts';
 import { matrixAt, multiplyAt, STRIDE } from './places.ts';
+import { enlargementsOf, longestSidesOf, stretchesOf } from './stretch.ts';
 import type { TakeOff } from './takeoff.ts';
 import { takeOffOf } from './takeoff.ts';
 import type { Scene } from './types.ts';
@@ -22,6 +23,9 @@ export class SceneFacts {
   #children: Children | undefined;
   #order: Int32Array | undefined;
   #worlds: Float64Array | undefined;
+  #stretches: Float64Array | undefined;
+  #enlargements: Float64Array | undefined;
+  #longest: Float64Array | undefined;
   /** Places in the world of a few rows, as long as nobody asked for all. */
   #someWorlds = new Map<number, Float64Array>();
   #drawn: number | undefined;
@@ -46,7 +50,16 @@ export class SceneFacts {
     if (sameTree) {
       this.#children ??= other.#children;
       this.#order ??= other.#order;
-      if (a.place === b.place) this.#worlds ??= other.#worlds;
+      if (a.place === b.place) {
+        this.#worlds ??= other.#worlds;
+        if (a.offset === b.offset) {
+          this.#stretches ??= other.#stretches;
+          this.#enlargements ??= other.#enlargements;
+          const { meshes, solids } = other.scene;
+          if (a.mesh === b.mesh && a.solid === b.solid && this.scene.meshes === meshes && this.scene.solids === solids)
+            this.#longest ??= other.#longest;
+        }
+      }
       if (
         a.mesh === b.mesh &&
         a.solid === b.solid &&
@@ -132,6 +145,21 @@ export class SceneFacts {
   /** Place of each row in the world, {@link STRIDE} numbers each, metres. */
   get worlds(): Float64Array {
     return (this.#worlds ??= worldsOf(this.nodes, this.order));
+  }
+
+  /** How much larger the geometry of each row stands in the world than it is by itself, in the direction of the largest stretch. */
+  get stretches(): Float64Array {
+    return (this.#stretches ??= stretchesOf(this.nodes, this.worlds));
+  }
+
+  /** How much larger the geometry of each row stands than it is, over all directions, in six digits: what pictures lie by. */
+  get enlargements(): Float64Array {
+    return (this.#enlargements ??= enlargementsOf(this.nodes, this.worlds));
+  }
+
+  /** Longest side of each row as it stands, along the axes of its geometry, metres; -1 where it has none. */
+  get longest(): Float64Array {
+    return (this.#longest ??= longestSidesOf(this.scene, this.worlds));
   }
 
   /** Place of one row. Who asks for few has the places of few made. */

@@ -24,6 +24,17 @@ export function geometryTransform(node: SceneNode, world: Matrix): Matrix {
   return node.offset ? multiply(world, node.offset) : world;
 }
 
+/** Longest side of a row as it stands in the job, along the axes of its geometry, metres; undefined where it has none. Of many: `facts.longest`. */
+export function longestSide(scene: Scene, node: SceneNode): number | undefined {
+  const bounds = node.mesh ? scene.meshes[node.mesh]?.bounds : undefined;
+  if (!bounds) return undefined;
+  const place = geometryTransform(node, factsOf(scene).world(node.id));
+  return [0, 1, 2].reduce((most, axis) => {
+    const factor = Math.hypot(place[axis * 4], place[axis * 4 + 1], place[axis * 4 + 2]);
+    return Math.max(most, (bounds.max[axis] - bounds.min[axis]) * factor);
+  }, 0);
+}
+
 /** From so many rows on all of them are gone through, instead of what is below each. */
 const FEW = 5000;
 

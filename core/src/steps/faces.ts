@@ -65,7 +65,7 @@ function facesOn(scene: Scene, mesh: Hash, { faces }: FacesParameters): readonly
 /** How the texture coordinates of the part of a face are. */
 function coordinatesUnder(scene: Scene, { on }: PaintedFace): Coordinates {
   const row = factsOf(scene).rowOf(on);
-  return row === undefined ? 'none' : coordinatesOf(scene, scene.nodes.word('mesh', row));
+  return row === undefined ? 'none' : coordinatesOf(scene, row);
 }
 
 const painting = new Heavy<FacesParameters, 'paint', PaintedMesh>({

@@ -26,8 +26,9 @@ const VERSION = 3;
 /** What a mesh is measured against: reduced twice, it is still the tessellation, not the first reduction. */
 const measuredFrom = ({ meshes }: Scene, mesh: Hash): Hash => meshes[mesh].deviation?.from ?? mesh;
 
-function targetOf({ until, share, deviation }: ReduceParameters): ReduceTarget {
-  return until === 'share' ? { until, share } : { until, deviation };
+/** @param stretch how much larger the mesh stands in the job than it is: by as much it has to be nearer */
+function targetOf({ until, share, deviation }: ReduceParameters, stretch: number): ReduceTarget {
+  return until === 'share' ? { until, share } : { until, deviation: deviation / stretch };
 }
 
 const reducing = new Heavy<ReduceParameters, 'reduce', ReducedMesh>({
@@ -38,13 +39,14 @@ const reducing = new Heavy<ReduceParameters, 'reduce', ReducedMesh>({
   // Points and lines have nothing to reduce.
   concerns: ({ meshes }, mesh) => meshes[mesh].triangles > 0,
   against: measuredFrom,
-  limits: targetOf,
+  stretched: true,
+  limits: (parameters, _scene, _mesh, stretch) => targetOf(parameters, stretch),
   weight: ({ meshes }, mesh) => meshes[mesh].triangles,
-  async input(scene, mesh, parameters, blobs) {
+  async input(scene, mesh, parameters, blobs, stretch) {
     const from = measuredFrom(scene, mesh);
     return {
       blob: await blobs.get(mesh),
-      target: targetOf(parameters),
+      target: targetOf(parameters, stretch),
       ...(from === mesh ? {} : { reference: await blobs.get(from) }),
     };
   },

@@ -3,6 +3,7 @@ import type { Hash, MeshFigures, Scene, SolidInfo } from '../scene/types.ts';
 import { formatAngle, formatLength, formatNumber } from '../units.ts';
 import type { TessellationLimits } from '../solid/tessellate.ts';
 import { GONE } from '../scene/nodes.ts';
+import { factsOf } from '../scene/facts.ts';
 import { Heavy } from './heavy.ts';
 import { defineStep } from './kind.ts';
 
@@ -28,13 +29,14 @@ export interface TessellateParameters {
 /** What a share is kept within where nothing else is said, metres. */
 export const SHARE_LIMITS = { share: 0.0005, least: 0.00002, most: 0.002 } as const;
 
-/** Chord deviation for one solid, metres. */
+/** Chord deviation for one solid, metres of the job. @param stretch how much larger it stands in the job than it is */
 export function chordFor(
   { chord, share, least = SHARE_LIMITS.least, most = SHARE_LIMITS.most }: TessellateParameters,
   { extent }: SolidInfo,
+  stretch = 1,
 ): number {
   if (share === undefined) return chord;
-  return Math.max(least, Math.min(most, share * extent));
+  return Math.max(least, Math.min(most, share * extent * stretch));
 }
 
 export interface TessellationPreset extends TessellateParameters {
@@ -72,14 +74,14 @@ export interface TessellatedSolid {
   warning?: string;
 }
 
-/** The limits for one solid, as the task takes them. */
-function limitsFor(parameters: TessellateParameters, info: SolidInfo): TessellationLimits {
+/** The limits for one solid, as the task takes them: lengths of the mesh, not of the job. */
+function limitsFor(parameters: TessellateParameters, info: SolidInfo, stretch: number): TessellationLimits {
   const { angle, longest, shortest } = parameters;
   return {
-    chord: chordFor(parameters, info),
+    chord: chordFor(parameters, info, stretch) / stretch,
     angle,
-    ...(longest === undefined ? {} : { longest }),
-    ...(shortest === undefined ? {} : { shortest }),
+    ...(longest === undefined ? {} : { longest: longest / stretch }),
+    ...(shortest === undefined ? {} : { shortest: shortest / stretch }),
   };
 }
 
@@ -93,14 +95,15 @@ const tessellating = new Heavy<TessellateParameters, 'tessellate', TessellatedSo
   called: ({ nodes, solids }, row) => `${nodes.text('name', row)} (${solids[nodes.word('solid', row)].entity})`,
   // A survey knows of solids before they are stored.
   ready: ({ solids }, solid) => Boolean(solids[solid].text),
-  limits: (parameters, { solids }, solid) => limitsFor(parameters, solids[solid]),
+  stretched: true,
+  limits: (parameters, { solids }, solid, stretch) => limitsFor(parameters, solids[solid], stretch),
   weight: ({ solids }, solid) => solids[solid].bytes,
-  async input({ solids }, solid, parameters, blobs) {
+  async input({ solids }, solid, parameters, blobs, stretch) {
     const { text, faces, faceSlots, scale } = solids[solid];
     return {
       text: await blobs.get(text),
       faces,
-      limits: limitsFor(parameters, solids[solid]),
+      limits: limitsFor(parameters, solids[solid], stretch),
       ...(faceSlots ? { faceSlots } : {}),
       ...(scale ? { scale } : {}),
     };
@@ -231,11 +234,12 @@ export const tessellateStep = defineStep<TessellateParameters>({
     const { scene } = edit;
     const meshes: Record<Hash, MeshFigures> = {};
     const problems: string[] = [];
+    const { stretches } = factsOf(scene);
     const said = (row: number, what: string) => problems.push(`${tessellating.called(scene, row)}: ${what}`);
     const found = tessellating.each(edit, rows, parameters, lookup, {
       made(row, { mesh, figures, warning }) {
         meshes[mesh] = figures;
-        const over = overLimit(figures);
+        const over = overLimit(figures, stretches[row]);
         if (over) said(row, over);
         if (warning) {
           said(row, warning);
@@ -254,10 +258,10 @@ export const tessellateStep = defineStep<TessellateParameters>({
 /** A measured deviation that exceeds what was allowed by more than this share is said; measuring itself is a sample. */
 const EXCEEDED = 1.05;
 
-/** That a mesh lies farther from its exact surfaces than was allowed, in words. */
-function overLimit({ exact }: MeshFigures): string | undefined {
+/** That a mesh lies farther from its exact surfaces than was allowed, in words, as it stands in the job. */
+function overLimit({ exact }: MeshFigures, stretch: number): string | undefined {
   if (!exact || exact.max <= exact.chord * EXCEEDED) return undefined;
-  return `its triangles lie up to ${formatLength(exact.max, 'mm')} from the exact surfaces, where ${formatLength(exact.chord, 'mm')} are allowed.`;
+  return `its triangles lie up to ${formatLength(exact.max * stretch, 'mm')} from the exact surfaces, where ${formatLength(exact.chord * stretch, 'mm')} are allowed.`;
 }
 
 /** Solids of a scene that still have no triangles and no known problem. */

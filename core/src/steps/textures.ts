@@ -5,6 +5,7 @@ import type { Holds } from '../finish/sets/holds.ts';
 import type { PictureOutput } from '../finish/sets/makePicture.ts';
 import { filesOf, keyOfOrder, numbered, planOf } from '../finish/sets/plan.ts';
 import type { PlannedPicture, SetPicture, SetPlan } from '../finish/sets/plan.ts';
+import { factsOf } from '../scene/facts.ts';
 import { hashData } from '../scene/hash.ts';
 import { PART } from '../scene/nodes.ts';
 import type { Hash, Material, Scene, Texture, TextureUse } from '../scene/types.ts';
@@ -180,6 +181,7 @@ export const texturesStep = defineStep<TexturesParameters>({
     const { nodes } = scene;
     const { kind, mesh, materials } = nodes.columns;
     const { words, lists } = nodes.tables;
+    const facts = factsOf(scene);
     const { set, material: only } = parameters;
     const plan = planOfStep(scene, parameters);
     const nameOf = (id: string) => scene.textures[id]?.name.split('/').at(-1) ?? 'A picture';
@@ -195,7 +197,7 @@ export const texturesStep = defineStep<TexturesParameters>({
       const before = lists.get(materials[row]).map((word) => words.get(word));
       const next = before.map((id) => {
         if (only && id !== only) return id;
-        const with_ = withTextures(scene.materials[id] ?? scene.materials.none, parameters, plan, made.slots, figures?.trueSize); // prettier-ignore
+        const with_ = withTextures(scene.materials[id] ?? scene.materials.none, parameters, plan, made.slots, figures?.trueSize ? facts.enlargements[row] : undefined); // prettier-ignore
         dressed[with_.id] = with_;
         return with_.id;
       });
@@ -250,18 +252,22 @@ function texturesOf(plan: SetPlan, scene: Scene, { set }: TexturesParameters, lo
   return out;
 }
 
-/** The material with the pictures of the set; what a picture holds is no longer a factor. */
+/**
+ * The material with the pictures of the set; what a picture holds is no longer a factor.
+ * @param larger how much larger the mesh stands, where its coordinates are lengths
+ */
 function withTextures(
   material: Material,
   { set, tile }: TexturesParameters,
   { surface, opacity }: SetPlan,
   slots: MadeTextures['slots'],
-  trueSize = false,
+  larger?: number,
 ): Material {
+  const times = larger === undefined ? 1 : larger / tile;
   const use = (texture: string): TextureUse => ({
     texture,
     uv: 0,
-    ...(trueSize && tile !== 1 ? { scale: [1 / tile, 1 / tile] } : {}),
+    ...(times === 1 ? {} : { scale: [times, times] }),
   });
   const textures: Material['textures'] = { ...material.textures };
   const [colour, normal, onSurface, glow] = (['baseColor', 'normal', 'surface', 'emissive'] as const).map((slot) => slots.get(slot)); // prettier-ignore
@@ -279,7 +285,7 @@ function withTextures(
   }
   if (onSurface && surface.has('occlusion')) textures.occlusion = use(onSurface);
   const shown = [...slots].map(([slot, texture]) => [slot, texture]);
-  const id = `t:${hashData([material.id, set, shown, [...surface], trueSize ? tile : 0]).slice(0, 12)}`;
+  const id = `t:${hashData([material.id, set, shown, [...surface], larger === undefined ? 0 : 1 / times]).slice(0, 12)}`;
   return {
     ...material,
     id,

@@ -1,4 +1,5 @@
 /** Step: texture coordinates by projection, in metres. Parts of one shape keep sharing it, unless the projection goes on from part to part. */
+import { factsOf } from '../scene/facts.ts';
 import { hashData } from '../scene/hash.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import { PART } from '../scene/nodes.ts';
@@ -33,6 +34,8 @@ const VERSION = 1;
 interface Piece {
   mesh: Hash;
   frame: readonly number[];
+  /** How much larger the mesh stands, where coordinates are lengths: they are those of the mesh. */
+  larger: number;
   rows: number[];
 }
 
@@ -45,6 +48,7 @@ const AS_IT_LIES = [1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0];
 function piecesOf(scene: Scene, rows: RowSet, { frame, projection }: UvParameters): Map<string, Piece> {
   const { nodes } = scene;
   const out = new Map<string, Piece>();
+  const { enlargements } = factsOf(scene);
   const up = new Map<string, readonly number[]>();
   eachRow(scene, rows, (row) => {
     if (nodes.columns.kind[row] !== PART || nodes.columns.mesh[row] === 0) return;
@@ -56,25 +60,32 @@ function piecesOf(scene: Scene, rows: RowSet, { frame, projection }: UvParameter
       twelve = AS_IT_LIES;
     } else if (frame === 'world') twelve = [...twelveOf(geometryPlace(scene, row))].map(round);
     else {
-      // The first placement says which way is up, for all of the shape.
-      const known = up.get(mesh);
-      twelve = known ?? upright(geometryPlace(scene, row));
-      if (!known) up.set(mesh, twelve);
+      // The first placement says which way is up, for all of the shape that stand as large.
+      const place = geometryPlace(scene, row);
+      const size = `${mesh} ${lengthsOf(place).map(round).join()}`;
+      const known = up.get(size);
+      twelve = known ?? upright(place);
+      if (!known) up.set(size, twelve);
     }
-    const key = `${mesh} ${twelve.join()}`;
+    const isLength = projection !== 'given' || scene.meshes[mesh].trueSize;
+    const larger = isLength ? enlargements[row] : 1;
+    const key = `${mesh} ${twelve.join()} ${larger}`;
     const piece = out.get(key);
     if (piece) piece.rows.push(row);
-    else out.set(key, { mesh, frame: twelve, rows: [row] });
+    else out.set(key, { mesh, frame: twelve, larger, rows: [row] });
   });
   return out;
 }
 
 const twelveOf = (m: Matrix) => [m[0], m[1], m[2], m[4], m[5], m[6], m[8], m[9], m[10], m[12], m[13], m[14]];
 
+/** How long each axis of a place is. */
+const lengthsOf = (place: Matrix) => [0, 4, 8].map((at) => Math.hypot(place[at], place[at + 1], place[at + 2]));
+
 /** The frame of a part turned by quarters, so that what is up in the world is up in it, and as large as it stands. */
 function upright(place: Matrix): readonly number[] {
   const axis = (k: number) => [place[k * 4], place[k * 4 + 1], place[k * 4 + 2]];
-  const lengths = [0, 1, 2].map((k) => Math.hypot(...axis(k)));
+  const lengths = lengthsOf(place);
   const tall = [0, 1, 2].reduce((best, k) => (Math.abs(axis(k)[1] / lengths[k]) > Math.abs(axis(best)[1] / lengths[best]) ? k : best), 0); // prettier-ignore
   const sign = axis(tall)[1] < 0 ? -1 : 1;
   // Rows of the frame: right, up, towards; a turn and no mirror.
@@ -98,12 +109,15 @@ function bareParts(scene: Scene, rows: RowSet): number {
 
 function optionsOf(
   { projection, from, turn, offsetU, offsetV, scale }: UvParameters,
-  frame: readonly number[],
+  { frame, larger }: Piece,
 ): ProjectOptions {
-  return { projection, frame, from, turn, offset: [offsetU, offsetV], scale };
+  // What is projected is so in metres of the job; what is given already is in those of the mesh.
+  if (projection === 'given')
+    return { projection, frame, from, turn, offset: [offsetU / larger, offsetV / larger], scale };
+  return { projection, frame, from, turn, offset: [offsetU, offsetV], scale: scale * larger };
 }
 const keyOf = (piece: Piece, parameters: UvParameters) =>
-  hashData(['uv', VERSION, piece.mesh, optionsOf(parameters, piece.frame)]);
+  hashData(['uv', VERSION, piece.mesh, optionsOf(parameters, piece)]);
 
 export const uvStep = defineStep<UvParameters>({
   kind: 'uv',
@@ -173,7 +187,6 @@ export const uvStep = defineStep<UvParameters>({
       const none = `${counted(bare, 'part has', 'parts have')} no texture coordinates yet, and none are laid on ${bare === 1 ? 'it' : 'them'}.`;
       return [...(bare > 0 ? [none] : []), ...parted];
     }
-    if (parameters.frame !== 'world') return parted;
     const pieces = [...piecesOf(scene, rows, parameters).values()];
     const shapes = new Set(pieces.map(({ mesh }) => mesh)).size;
     if (pieces.length === shapes) return parted;
@@ -188,7 +201,7 @@ export const uvStep = defineStep<UvParameters>({
         key: keyOf(piece, parameters),
         task: 'project',
         label: scene.nodes.text('name', piece.rows[0]),
-        input: async (blobs) => ({ mesh: await blobs.get(piece.mesh), ...optionsOf(parameters, piece.frame) }),
+        input: async (blobs) => ({ mesh: await blobs.get(piece.mesh), ...optionsOf(parameters, piece) }),
         keep: async ({ blob, figures }, blobs): Promise<Made> => ({ mesh: await blobs.put(blob), figures }),
       })),
 

@@ -1,6 +1,7 @@
 /** The manifest of a delivery: where it came from, what was done, what is in it. */
 import type { ErrorJson } from '../errors.ts';
 import { factsOf, takeOff } from '../scene/facts.ts';
+import { roundedStretch } from '../scene/stretch.ts';
 import { hashContent } from '../content.ts';
 import { movingAnimations } from '../scene/motion.ts';
 import { exactBounds } from '../scene/exactBounds.ts';
@@ -130,7 +131,8 @@ function outputManifest({ name, piece, settings, way, files, figures, overLimits
 
 function partsOf(scene: Scene): TransmittalManifest['parts'] {
   const paths = new Map<number, string>();
-  for (const row of factsOf(scene).order) {
+  const { order, stretches } = factsOf(scene);
+  for (const row of order) {
     const node = scene.nodes.row(row);
     paths.set(node.id, node.parent === null ? node.name : `${paths.get(node.parent) ?? ''} › ${node.name}`);
   }
@@ -145,7 +147,7 @@ function partsOf(scene: Scene): TransmittalManifest['parts'] {
           count > 0 ? [scene.materials[materialOfSlot(node, slot)]?.name ?? 'none'] : [],
         ),
         triangles: figures.triangles,
-        ...(figures.deviation ? { deviation: figures.deviation.max } : {}),
+        ...(figures.deviation ? { deviation: figures.deviation.max * roundedStretch(stretches[node.id]) } : {}),
       };
     });
 }

@@ -2,8 +2,8 @@
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { counted, formatCount, formatDeviation } from '@noble-prism/core/units';
-import { factsOf } from '@noble-prism/core/scene/facts';
 import { takeOff } from '@noble-prism/core/scene/facts';
+import { worstDeviation } from '@noble-prism/core/scene/measured';
 import type { Transmittal } from '@noble-prism/wire/job';
 import { useJob } from '../stores/job.ts';
 import { dark, turnSheet } from '../theme/sheetMode.ts';
@@ -21,13 +21,7 @@ const rules = computed(() =>
     .filter((step) => step.kind === 'finishes' && step.on)
     .reduce((sum, step) => sum + (step.parameters as { rules: unknown[] }).rules.length, 0),
 );
-const deviations = computed(() =>
-  factsOf(store.scene)
-    .wordsIn('mesh')
-    .flatMap((mesh) => store.scene.meshes[mesh].deviation?.max ?? []),
-);
-const reduced = computed(() => deviations.value.length > 0);
-const worst = computed(() => deviations.value.reduce((a, b) => Math.max(a, b), 0));
+const worst = computed(() => worstDeviation(store.scene));
 
 const holds = ({ outputs }: Transmittal) => outputs.every(({ error, readBack }) => !error && readBack?.holds);
 const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
@@ -38,7 +32,7 @@ const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
     receive: failed ? { text: `${failed} not readable`, tone: 'bad' } : { text: counted(count, 'source') },
     arrange: { text: counted(figures.value.parts, 'part') },
     finishes: { text: rules.value ? counted(rules.value, 'rule') : 'as received' },
-    lighten: { text: reduced.value ? `≤ ${formatDeviation(worst.value)} mm off` : 'not reduced' },
+    lighten: { text: worst.value === undefined ? 'not reduced' : `≤ ${formatDeviation(worst.value)} mm off` },
     transmit: sent.length
       ? {
           text: `${sent.length} sent${holds(sent[0]) ? ', holds' : ', differs'}`,

@@ -1,4 +1,5 @@
 /** Columns of the ledger by station, and what stands in their cells. */
+import { longestSide } from '@noble-prism/core/scene/tree';
 import { materialOfSlot } from '@noble-prism/core/scene/takeoff';
 import type { Material, Scene, SceneNode } from '@noble-prism/core/scene/types';
 import { formatCount, formatDeviation, formatNumber } from '@noble-prism/core/units';
@@ -65,9 +66,8 @@ export function cellText(scene: Scene, tree: LedgerTree, row: Row, { id }: Colum
             .join(', ')
         : '';
     case 'size': {
-      const bounds = node.mesh ? scene.meshes[node.mesh]?.bounds : undefined;
-      if (!bounds) return '';
-      return formatNumber(Math.max(...bounds.max.map((high, axis) => high - bounds.min[axis])) * 1000, 4);
+      const longest = node.mesh ? longestSide(scene, node) : undefined;
+      return longest === undefined ? '' : formatNumber(longest * 1000, 4);
     }
     default:
       return '';

@@ -113,12 +113,12 @@ export class LedgerTree {
     const { mesh, parent } = nodes.columns;
     const out = new Float64Array(nodes.rows).fill(-1);
     const known: (number | undefined)[] = [];
-    const { order } = this.facts;
+    const { order, stretches } = this.facts;
     for (let i = order.length - 1; i >= 0; i--) {
       const row = order[i];
       if (mesh[row] > 0) {
         known[mesh[row]] ??= meshes[nodes.tables.words.get(mesh[row])]?.deviation?.max ?? -1;
-        out[row] = Math.max(out[row], known[mesh[row]] ?? -1);
+        out[row] = Math.max(out[row], (known[mesh[row]] ?? -1) * stretches[row]);
       }
       if (parent[row] >= 0) out[parent[row]] = Math.max(out[parent[row]], out[row]);
     }

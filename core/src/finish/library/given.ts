@@ -2,6 +2,7 @@
  * A library material as parts get it. Its pictures are made when somebody needs them; how they lie on a part depends on its texture
  * coordinates: lengths get them in their true size, others as they are, and a part without any gets the mean colour.
  */
+import { factsOf } from '../../scene/facts.ts';
 import { hashData } from '../../scene/hash.ts';
 import type { Hash, Material, Scene, Texture, TextureUse } from '../../scene/types.ts';
 import type { Lookup, Work } from '../../steps/kind.ts';
@@ -12,14 +13,20 @@ import type { OwnMaterial } from './own.ts';
 /** Raised when recipes make other pictures. */
 const VERSION = 1;
 
-/** How the texture coordinates of a part are: lengths in metres, of a tile, or not there. */
-export type Coordinates = 'metres' | 'tile' | 'none';
+/** How the texture coordinates of a part are: lengths in metres of its mesh, which stands so much larger; of a tile; or not there. */
+export type Coordinates = 'metres' | `metres×${number}` | 'tile' | 'none';
 
-export function coordinatesOf({ meshes }: Pick<Scene, 'meshes'>, mesh: Hash | undefined): Coordinates {
-  const figures = mesh === undefined ? undefined : meshes[mesh];
+export function coordinatesOf(scene: Scene, row: number): Coordinates {
+  const { nodes, meshes } = scene;
+  const figures = nodes.columns.mesh[row] > 0 ? meshes[nodes.word('mesh', row)] : undefined;
   if (!figures?.uvs) return 'none';
-  return figures.trueSize ? 'metres' : 'tile';
+  if (!figures.trueSize) return 'tile';
+  const larger = factsOf(scene).enlargements[row];
+  return larger === 1 ? 'metres' : `metres×${larger}`;
 }
+
+/** Metres in the job for each of the coordinates. */
+const metresEach = (coordinates: Coordinates) => (coordinates === 'metres' ? 1 : Number(coordinates.split('×')[1]));
 
 interface MadeFile {
   blob: Hash;
@@ -99,10 +106,11 @@ export function given(
     texture('normal', found.normal),
     texture('surface', found.surface),
   ];
+  const times = metresEach(coordinates) / size;
   const use = (texture: Texture): TextureUse => ({
     texture: texture.id,
     uv: 0,
-    ...(coordinates === 'metres' ? { scale: [1 / size, 1 / size] as [number, number] } : {}),
+    ...(coordinates === 'tile' ? {} : { scale: [times, times] as [number, number] }),
   });
   const [colour, normal, surface] = textures.map(use);
   return {
@@ -126,9 +134,10 @@ function ownGiven({ material, textures, size = 1 }: OwnMaterial, coordinates: Co
   const { textures: _, ...plain } = material;
   if (coordinates === 'none') return { material: plain, textures: [], waits: false };
   if (coordinates === 'tile') return { material, textures, waits: false };
+  const times = metresEach(coordinates) / size;
   const scaled = uses.map(([slot, use]): [string, TextureUse] => {
     const [x, y] = use.scale ?? [1, 1];
-    return [slot, { ...use, scale: [x / size, y / size] }];
+    return [slot, { ...use, scale: [x * times, y * times] }];
   });
   const id = `${material.id}~${coordinates}`;
   return { material: { ...material, id, textures: Object.fromEntries(scaled) }, textures, waits: false };

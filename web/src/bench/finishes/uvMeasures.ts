@@ -2,9 +2,9 @@
 import { computed, onScopeDispose, shallowReactive, watch } from 'vue';
 import type { ComputedRef } from 'vue';
 import { texelsOf } from '@noble-prism/core/finish/texels';
+import { factsOf } from '@noble-prism/core/scene/facts';
 import { PART } from '@noble-prism/core/scene/nodes';
 import type { RowSet } from '@noble-prism/core/scene/rowSet';
-import { geometryPlace } from '@noble-prism/core/scene/spot';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { UvAnswer, UvRequest } from '../../workers/uv.worker.ts';
 
@@ -77,10 +77,14 @@ export function useUvMeasures(of: () => { scene: Scene; rows: RowSet; set: 0 | 1
 function shapesOf(scene: Scene, rows: RowSet, set: number): (MeasuredShape & { perStep: number })[] {
   const { nodes } = scene;
   const { kind, mesh } = nodes.columns;
-  const out = new Map<number, MeasuredShape & { perStep: number }>();
+  const { enlargements } = factsOf(scene);
+  /** By mesh and size: the same shape at another size has its pixels otherwise. */
+  const out = new Map<string, MeasuredShape & { perStep: number }>();
   for (const row of rows) {
     if (kind[row] !== PART || mesh[row] === 0) continue;
-    const shape = out.get(mesh[row]);
+    const enlarged = enlargements[row];
+    const key = `${mesh[row]} ${enlarged}`;
+    const shape = out.get(key);
     if (shape) {
       shape.rows.push(row);
       continue;
@@ -89,19 +93,13 @@ function shapesOf(scene: Scene, rows: RowSet, set: number): (MeasuredShape & { p
     if (!scene.meshes[hash] || scene.meshes[hash].triangles === 0) continue;
     const [material] = nodes.row(row).materials;
     const { u, v, assumed } = texelsOf(scene.materials[material] ?? {}, scene.textures, set);
-    out.set(mesh[row], {
+    out.set(key, {
       mesh: hash,
       name: nodes.text('name', row),
       rows: [row],
       assumed,
-      perStep: Math.sqrt(u * v) / enlargement(geometryPlace(scene, row)),
+      perStep: Math.sqrt(u * v) / enlarged,
     });
   }
   return [...out.values()].sort((a, b) => scene.meshes[b.mesh].triangles - scene.meshes[a.mesh].triangles);
-}
-
-/** How much larger than it is drawn something stands. */
-function enlargement(m: readonly number[]): number {
-  const [a, b, c, d, e, f, g, h, i] = [m[0], m[1], m[2], m[4], m[5], m[6], m[8], m[9], m[10]];
-  return Math.cbrt(Math.abs(a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g))) || 1;
 }

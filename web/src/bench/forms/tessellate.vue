@@ -6,6 +6,7 @@ import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import { forecastAt } from '@noble-prism/core/preparation/forecast';
 import { asTessellated, measuredParts } from '@noble-prism/core/scene/measured';
 import type { MeasuredParts } from '@noble-prism/core/scene/measured';
+import type { ExactDeviation } from '@noble-prism/core/scene/types';
 import { select } from '@noble-prism/core/select/select';
 import { formatAngle, formatCount, formatDeviation } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
@@ -47,7 +48,11 @@ const limits = computed(() =>
 );
 
 const measured = computed(() => measuredParts(store.scene, (mesh) => asTessellated(store.scene, mesh).exact?.max));
-const exactOf = ({ figures }: MeasuredParts) => asTessellated(store.scene, figures).exact ?? { max: 0, chord: 0 };
+/** As it stands in the job, metres. */
+function exactOf({ figures, stretch }: MeasuredParts): ExactDeviation {
+  const { max, chord } = asTessellated(store.scene, figures).exact ?? { max: 0, chord: 0 };
+  return { max: max * stretch, chord: chord * stretch };
+}
 /** More than the last digit shown over what was allowed. */
 const isBeyond = (part: MeasuredParts) => exactOf(part).max > exactOf(part).chord * 1.001;
 const beyond = computed(() => measured.value.filter(isBeyond).length);

@@ -3,6 +3,8 @@
 import Dialog from 'primevue/dialog';
 import { computed, nextTick, onBeforeUnmount, reactive, ref, watch } from 'vue';
 import type { ComparedSetting } from '@noble-prism/core/preparation/compare';
+import { factsOf } from '@noble-prism/core/scene/facts';
+import { roundedStretch } from '@noble-prism/core/scene/stretch';
 import type { SceneNode } from '@noble-prism/core/scene/types';
 import { TESSELLATION_PRESETS, tessellateStep } from '@noble-prism/core/steps/tessellate';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
@@ -36,6 +38,8 @@ const sides = reactive<[string, string]>([
 ]);
 const settingOf = (side: Side) =>
   choices.value.find(({ id }) => id === sides[side])?.parameters ?? TESSELLATION_PRESETS[0];
+/** How much larger the part stands in the job than its mesh is. */
+const stretch = computed(() => roundedStretch(factsOf(store.scene).stretches[props.part.id]));
 const made = ref<ComparedSetting[]>([]);
 const state = ref<'computing' | 'shown' | 'failed'>('computing');
 const failure = ref('');
@@ -68,7 +72,7 @@ function figuresOf(side: Side): { name: string; value: string }[] {
   if (!figures) return [];
   return [
     { name: 'Triangles', value: formatCount(figures.triangles) },
-    { name: 'Measured deviation', value: `${formatDeviation(figures.exact?.max ?? 0)} mm` },
+    { name: 'Measured deviation', value: `${formatDeviation((figures.exact?.max ?? 0) * stretch.value)} mm` },
   ];
 }
 

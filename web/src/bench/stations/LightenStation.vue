@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { measuredParts } from '@noble-prism/core/scene/measured';
+import type { MeasuredParts } from '@noble-prism/core/scene/measured';
 import { takeOff } from '@noble-prism/core/scene/facts';
 import { counted, formatCount, formatDeviation, formatNumber } from '@noble-prism/core/units';
 import { useJob } from '../../stores/job.ts';
@@ -22,6 +23,7 @@ const before = computed(() => {
 });
 
 const measured = computed(() => measuredParts(store.scene, ({ deviation }) => deviation?.max));
+const meanOf = ({ figures, stretch }: MeasuredParts) => (figures.deviation?.mean ?? 0) * stretch;
 const FIGURES: readonly Figure[] = [
   {
     id: 'triangles',
@@ -32,14 +34,14 @@ const FIGURES: readonly Figure[] = [
   {
     id: 'max',
     title: 'max, mm',
-    value: ({ figures }) => figures.deviation?.max ?? 0,
-    text: ({ figures }) => formatDeviation(figures.deviation?.max ?? 0),
+    value: ({ max }) => max,
+    text: ({ max }) => formatDeviation(max),
   },
   {
     id: 'mean',
     title: 'mean, mm',
-    value: ({ figures }) => figures.deviation?.mean ?? 0,
-    text: ({ figures }) => formatDeviation(figures.deviation?.mean ?? 0),
+    value: (part) => meanOf(part),
+    text: (part) => formatDeviation(meanOf(part)),
   },
 ];
 const facts = computed(() => {
