@@ -90,18 +90,24 @@ export async function batch(models: readonly Model[], options: Options) {
       outputs: done.flatMap(({ path, report }) => report.outputs.map((output) => ({ source: path, ...output }))),
     },
     text: [...files.map(fileText), summaryText(summary)].join('\n'),
-    holds: summary.prepared === files.length,
+    // Where all that is wrong is that sources were not read in full, that is told apart.
+    holds: files.every(({ state }, i) => state === 'prepared' || isOnlyCut(results[i])),
+    ...(results.some(({ done: one }) => one?.incomplete) ? { incomplete: true } : {}),
   };
 }
+
+const isOnlyCut = ({ done }: { done?: Outcome }) =>
+  done !== undefined && done.holds && done.report.failed.length === 0 && done.incomplete !== undefined;
 
 /** As many as there are processors, and no more than there is memory for. */
 function widthHere(): number {
   return Math.max(1, Math.min(availableParallelism(), Math.floor(freemem() / MEMORY_EACH)));
 }
 
-function fileReport(file: string, { report, holds }: Outcome, seconds: number): FileReport {
+function fileReport(file: string, { report, holds, incomplete = [] }: Outcome, seconds: number): FileReport {
   const outputs: OutputReport[] = report.outputs;
   const problems = [
+    ...incomplete,
     ...report.failed.map(({ file: name, error }) => `${name}: not read: ${error.message}`),
     ...outputs.flatMap(({ format, error, readBack, overLimits = [] }) => [
       ...(error ? [`${format}: not written: ${error.message}`] : []),
@@ -111,7 +117,12 @@ function fileReport(file: string, { report, holds }: Outcome, seconds: number): 
     ...report.steps.flatMap((step) => step.problems),
   ];
   const written = outputs.filter(({ bytes }) => bytes !== undefined);
-  const state = written.length === 0 ? 'failed' : holds && report.failed.length === 0 ? 'prepared' : 'incomplete';
+  const state =
+    written.length === 0
+      ? 'failed'
+      : holds && report.failed.length + incomplete.length === 0
+        ? 'prepared'
+        : 'incomplete';
   const { parts, triangles } = report.scene;
   const bytes = written.reduce((sum, output) => sum + (output.bytes ?? 0), 0);
   const error = state === 'failed' ? outputs.find((output) => output.error)?.error : undefined;

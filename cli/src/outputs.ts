@@ -19,6 +19,8 @@ export interface OutputReport {
   readBack?: ReadBack;
   /** What is over the limits of the target, in sentences. */
   overLimits?: string[];
+  /** Sources of what it holds that were not read in full, in sentences. */
+  notInFull?: string[];
   carryOver?: CarryOver;
   /** The target that could not be written, and why. */
   target?: string;
@@ -27,7 +29,7 @@ export interface OutputReport {
 
 /** The file that is opened with its figures, and what lies beside it; or why there is none. */
 export function outputReport(
-  { settings, name, piece, files, figures, readBack, overLimits, carryOver, error }: Output,
+  { settings, name, piece, files, figures, readBack, overLimits, notInFull, carryOver, error }: Output,
   folder: string,
 ): OutputReport[] {
   const { format } = settings;
@@ -37,7 +39,15 @@ export function outputReport(
     format,
     bytes: content.length,
     ...(piece === undefined ? {} : { piece }),
-    ...(i === 0 ? { triangles: figures?.triangles, readBack, ...(overLimits ? { overLimits } : {}), carryOver } : {}),
+    ...(i === 0
+      ? {
+          triangles: figures?.triangles,
+          readBack,
+          ...(overLimits ? { overLimits } : {}),
+          ...(notInFull ? { notInFull } : {}),
+          carryOver,
+        }
+      : {}),
   }));
 }
 

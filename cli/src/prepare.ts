@@ -28,7 +28,7 @@ import { writeWhole } from './wholeFiles.ts';
 
 /**
  * Prepares files as one scene.
- * @returns the report and its text, and whether everything was written and reads back as it was sent
+ * @returns the report and its text, whether everything was written and reads back as it was sent, and which sources were not read in full
  * @throws PrismError where nothing can be made of a file
  */
 export async function prepare(options: Prepared, on: Bench = {}) {
@@ -112,15 +112,17 @@ export async function prepare(options: Prepared, on: Bench = {}) {
       ...(options.tree ? { tree: await treeOf(scene, blobs) } : {}),
     };
     const problems = reports.flatMap((step) => step.problems);
+    const incomplete = [...new Set(delivery.outputs.flatMap((output) => output.notInFull ?? []))];
     const text = [
       ...report.steps.map(
         (step) => `${stepKind(step.kind).title}: ${step.summary}, ${formatCount(step.triangles)} triangles`,
       ),
       ...failed.map(({ file, error }) => `${file}: not read: ${error.message}`),
+      ...incomplete,
       ...problems.map((problem) => `  problem: ${problem}`),
       ...delivery.outputs.map((output) => outputText(output, out)),
     ].join('\n');
-    return { report, text, holds: holds(delivery) };
+    return { report, text, holds: holds(delivery), ...(incomplete.length > 0 ? { incomplete } : {}) };
   } finally {
     spool.close();
     if (!on.workbench) await workbench.close();

@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { ThreadWorkbench } from '@noble-prism/node/threads';
+import { models } from '@noble-prism/core/testing/reading';
 import { prism, prismHere } from './testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'noble-prism-cli-'));
@@ -221,6 +222,20 @@ describe('prism prepare', () => {
     expect(status).toBe(code);
     expect(json().error.code).toBe(errorCode);
     expect(json().error.message).toContain(text);
+  });
+
+  it('ends with a code of its own where a source was not read in full, and says so', async () => {
+    const cut = join(folder, 'cut.stp');
+    writeFileSync(cut, readFileSync(join(models, 'as1-tu-203.stp')).subarray(0, 60_000));
+    const { status, stdout } = await here('prepare', cut, '--out', join(folder, 'cut'));
+    expect(status).toBe(3);
+    expect(stdout).toMatch(/^cut\.stp was not read in full: cut\.stp ends in the middle of entity #\d+/m);
+    expect(stdout).toContain('read back: holds');
+    const said = await here('prepare', cut, '--out', join(folder, 'cut'), '--json');
+    expect([said.status, (said.json().outputs[0] as { notInFull?: string[] }).notInFull]).toEqual([
+      3,
+      [expect.stringContaining('was not read in full')],
+    ]);
   });
 
   it('ends with the code of what went wrong, and says it where errors are said', () => {

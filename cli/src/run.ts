@@ -13,7 +13,8 @@ export interface Terminal {
 
 /**
  * @param on what is shared with other runs
- * @returns the exit code: 0 where everything was done and holds, 2 where it was asked for wrongly, 1 for all else
+ * @returns the exit code: 0 where everything was done and holds; 3 where it holds, but a source was not read in full; 2 where it was asked
+ *   for wrongly; 1 for all else
  */
 export async function run(argv: string[], { out, err }: Terminal, on: Bench = {}): Promise<number> {
   try {
@@ -22,10 +23,10 @@ export async function run(argv: string[], { out, err }: Terminal, on: Bench = {}
       out(await help(options));
       return 0;
     }
-    const { report, text, holds } =
+    const { report, text, holds, incomplete } =
       options.command === 'survey' ? await surveyed(options) : await prepared(options, on);
     out(options.json ? `${JSON.stringify(report, null, 2)}\n` : `${text}\n`);
-    return holds ? 0 : 1;
+    return !holds ? 1 : incomplete ? 3 : 0;
   } catch (thrown) {
     const error = asPrismError(thrown);
     if (argv.includes('--json')) out(`${JSON.stringify({ error: error.toJSON() }, null, 2)}\n`);
@@ -40,7 +41,7 @@ async function help({ about }: Options): Promise<string> {
 }
 
 async function surveyed(options: Options) {
-  return { ...(await (await import('./survey.ts')).survey(options)), holds: true };
+  return { ...(await (await import('./survey.ts')).survey(options)), holds: true, incomplete: undefined };
 }
 
 /** One file, or several that are one scene; or a batch. */

@@ -32,5 +32,8 @@ prism prepare FILE… --out DIR [options] [--json]
     --name NAME         name of the files without ending, of one file or with --together (default: that of the first source)
     --together          several files as one scene
     --side-by-side 4    files prepared at a time (default: as the processors and the memory allow)
+    Ends with 0 where everything was written and holds, 3 where it holds but a source was not read in full, 2 where it was asked for
+    wrongly, 1 where anything else went wrong.
+
     --tree              with --json: every row with its path, place, pivot, size, materials and mesh
 `;

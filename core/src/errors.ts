@@ -58,9 +58,43 @@ export function asPrismError(thrown: unknown, details: PrismErrorDetails = {}): 
   return new PrismError('internal', thrown instanceof Error ? thrown.message : String(thrown), details);
 }
 
+/** What is noticed while a file is read: whether something of it is missing from the scene by that, or not where it belongs. */
+export const WARNINGS = {
+  truncated: 'lost',
+  malformed: 'lost',
+  dangling: 'lost',
+  cyclic: 'lost',
+  'not-readable': 'lost',
+  'missing-file': 'lost',
+  'bad-indices': 'lost',
+  'bad-numbers': 'lost',
+  'bad-keys': 'lost',
+  'no-faces': 'lost',
+  'no-geometry': 'lost',
+  placement: 'lost',
+  // Pictures and materials that were not sent along are asked for by name elsewhere.
+  'missing-texture': 'noted',
+  'missing-material': 'noted',
+  'bad-picture': 'noted',
+  'picture-profile': 'noted',
+  ignored: 'noted',
+  'not-placed': 'noted',
+  'nothing-built': 'noted',
+  orphans: 'noted',
+  loose: 'noted',
+  style: 'noted',
+  unit: 'noted',
+  'up-axis': 'noted',
+  'decimal-comma': 'noted',
+  'long-name': 'noted',
+  'impossible-size': 'noted',
+} as const satisfies Record<string, 'lost' | 'noted'>;
+
+export type WarningCode = keyof typeof WARNINGS;
+
 /** Something that was noticed and survived: shown beside the source, never thrown. */
 export interface Warning {
-  code: string;
+  code: WarningCode;
   message: string;
   /** Entity, line or part. */
   where?: string;

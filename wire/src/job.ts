@@ -94,6 +94,8 @@ export interface SentOutput {
   readBack?: ReadBack;
   /** What is over the limits of the target, in sentences. */
   overLimits?: string[];
+  /** Sources of what it holds that were not read in full, in sentences. */
+  notInFull?: string[];
   carryOver?: CarryOver;
   /** Why nothing was written. */
   error?: ErrorJson;

@@ -9,6 +9,7 @@ import { impossibleSize } from '../scene/plausible.ts';
 import { boundsOf, figuresOf, packMesh } from '../mesh/mesh.ts';
 import type { BareMesh } from '../mesh/normals.ts';
 import { PrismError } from '../errors.ts';
+import type { WarningCode } from '../errors.ts';
 import { IDENTITY, multiply, translation } from '../scene/matrix.ts';
 import { grownTrack, keyTimes, PATHS, shifted, SIZES } from '../scene/motion.ts';
 import type { AnimationKeys, Channel, Path, Track } from '../scene/motion.ts';
@@ -112,7 +113,7 @@ export class SceneBuilder {
     this.#rows = new NodeWriter(source);
   }
 
-  warn(code: string, message: string, where?: string): void {
+  warn(code: WarningCode, message: string, where?: string): void {
     if (this.warnings.length < 1000) this.warnings.push({ code, message, ...(where ? { where } : {}) });
   }
 

@@ -110,7 +110,7 @@ export async function readPackage(file: SourceFile, beside: Companions, sourceId
       )
       .filter((path) => !isCompanion(path))
       .map((path) => ({
-        code: 'not-placed',
+        code: 'not-placed' as const,
         message: `${model} names ${path} but puts it nowhere, so that it is not shown. Drop it by itself to have it as a source.`,
         where: path,
       })),

@@ -72,6 +72,8 @@ export interface OutputManifest {
   triangles?: number;
   /** What is over the limits of the target, in sentences. */
   overLimits?: string[];
+  /** Sources of what it holds that were not read in full, in sentences. */
+  notInFull?: string[];
   carryOver?: CarryOver;
   readBack?: ReadBack;
   error?: ErrorJson;
@@ -111,7 +113,7 @@ export async function manifestOf(
   };
 }
 
-function outputManifest({ name, piece, settings, way, files, figures, overLimits, carryOver, readBack, error }: Output): OutputManifest {
+function outputManifest({ name, piece, settings, way, files, figures, overLimits, notInFull, carryOver, readBack, error }: Output): OutputManifest {
   return {
     target: name,
     ...(piece === undefined ? {} : { piece }),
@@ -123,6 +125,7 @@ function outputManifest({ name, piece, settings, way, files, figures, overLimits
     files: files.map(({ name: path, mime, content }) => ({ name: path, mime, bytes: content.length, sha256: hashContent(content) })),
     ...(figures ? { parts: figures.parts, triangles: figures.triangles } : {}),
     ...(overLimits ? { overLimits } : {}),
+    ...(notInFull ? { notInFull } : {}),
     ...(carryOver ? { carryOver } : {}),
     ...(readBack ? { readBack } : {}),
     ...(error ? { error } : {}),

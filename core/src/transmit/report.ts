@@ -56,7 +56,7 @@ ${row(['Target', 'File', 'Size', 'Unit, up', 'Triangles', 'Read-back', 'SHA-256'
 ${files.shown.join('\n')}
 </table>
 ${moreOf(files.more, 'line')}
-${overSection(outputs)}${lostSection(outputs)}
+${incompleteSection(outputs)}${overSection(outputs)}${lostSection(outputs)}
 <h2>Sources</h2>
 <table>
 ${row(['Name', 'Revision', 'Format', 'Unit'], 'th')}
@@ -102,6 +102,14 @@ function section(title: string, lines: readonly string[]): string {
 
 const moreOf = (count: number, what: string) =>
   count > 0 ? `<p class="more">and ${counted(count, `more ${what}`)}, listed in the manifest</p>` : '';
+
+/** Sources that were not read in full, each once. */
+function incompleteSection(outputs: readonly OutputManifest[]): string {
+  const said = [...new Set(outputs.flatMap(({ notInFull = [] }) => notInFull))];
+  if (said.length === 0) return '';
+  const { shown, more } = firstOf(said, MOST.said);
+  return `<h2>Not read in full</h2>${shown.map((words) => `<p class="bad">${text(words)}</p>`).join('')}${moreOf(more, 'source')}`;
+}
 
 /** What is over the limits of each target. */
 function overSection(outputs: readonly OutputManifest[]): string {

@@ -16,6 +16,7 @@ import { carryOver } from './carryOver.ts';
 import type { CarryOver } from './carryOver.ts';
 import { FilePlaces } from './filePlaces.ts';
 import { safeFileName } from './fileNames.ts';
+import { notInFull } from '../scene/inFull.ts';
 import { overLimits } from './limits.ts';
 import { manifestOf } from './manifest.ts';
 import type { TransmittalManifest } from './manifest.ts';
@@ -45,6 +46,8 @@ export interface Output {
   readBack?: ReadBack;
   /** What is over the limits of the target, in sentences. */
   overLimits?: string[];
+  /** Sources of what it holds that were not read in full, in sentences. */
+  notInFull?: string[];
   carryOver?: CarryOver;
   /** Why nothing was written. */
   error?: ErrorJson;
@@ -173,6 +176,8 @@ async function outputOf(
     output.figures = takeOff(arranged.scene);
     const { words } = overLimits(arranged.scene, settings);
     if (words.length > 0) output.overLimits = words;
+    const incomplete = notInFull(arranged.scene);
+    if (incomplete.length > 0) output.notInFull = incomplete;
     output.carryOver = carryOver(prepared, settings);
     tell('Reading back', 2);
     // As the files refer to each other, not as they lie in the delivery.

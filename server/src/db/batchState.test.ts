@@ -6,6 +6,17 @@ const source = (state: 'reading' | 'ready' | 'failed', code?: 'cancelled' | 'not
 const task = (kind: 'read' | 'transmit', state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled') => ({ kind, state, progress: null, error: null }); // prettier-ignore
 const sent = { id: 't', files: [], outputs: [], folder: null };
 
+const cut = { name: 'Web', settings: {}, way: {}, files: ['a.glb'], readBack: { holds: true, differences: [], checks: [] }, notInFull: ['a.stp was not read in full: it ends early.'] }; // prettier-ignore
+
+it('is sent in part where a source was not read in full, which is said once for all targets', () => {
+  const known = { sources: [source('ready')], tasks: [task('transmit', 'done')], sent: { ...sent, outputs: [cut, { ...cut, name: 'Print' }] } }; // prettier-ignore
+  const { state, problems } = batchJob(
+    { id: 'j', name: 'a', sends: 'asked', picture: null },
+    known as unknown as Known,
+  );
+  expect([state, problems]).toEqual(['incomplete', cut.notInFull]);
+});
+
 it.each<[string, 'waits' | 'asked' | 'stopped', Partial<Known>]>([
   ['waiting', 'waits', {}],
   ['queued', 'waits', { sources: [source('reading')], tasks: [task('read', 'queued')] }],

@@ -59,6 +59,8 @@ export function batchJob(
 function sentJob({ id, files, outputs, folder }: NonNullable<Known['sent']>, before: readonly string[]) {
   const problems = [
     ...before,
+    // The same of all targets: it is said once.
+    ...new Set(outputs.flatMap(({ notInFull = [] }) => notInFull)),
     ...outputs.flatMap(({ name, piece, error, readBack }) => {
       const what = piece === undefined ? name : `${name}, ${piece}`;
       if (error) return `${what}: not written: ${error.message}`;

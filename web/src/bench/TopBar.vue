@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import { counted, formatCount, formatDeviation } from '@noble-prism/core/units';
+import { lossesOf } from '@noble-prism/core/scene/inFull';
 import { takeOff } from '@noble-prism/core/scene/facts';
 import { worstDeviation } from '@noble-prism/core/scene/measured';
 import type { Transmittal } from '@noble-prism/wire/job';
@@ -26,10 +27,15 @@ const worst = computed(() => worstDeviation(store.scene));
 const holds = ({ outputs }: Transmittal) => outputs.every(({ error, readBack }) => !error && readBack?.holds);
 const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
   const failed = store.sources.filter((source) => source.state === 'failed').length;
+  const incomplete = store.base.sources.filter((source) => lossesOf(source).length > 0).length;
   const count = store.sources.length;
   const sent = store.job?.transmittals ?? [];
   return {
-    receive: failed ? { text: `${failed} not readable`, tone: 'bad' } : { text: counted(count, 'source') },
+    receive: failed
+      ? { text: `${failed} not readable`, tone: 'bad' }
+      : incomplete > 0
+        ? { text: `${incomplete} not in full`, tone: 'bad' }
+        : { text: counted(count, 'source') },
     arrange: { text: counted(figures.value.parts, 'part') },
     finishes: { text: rules.value ? counted(rules.value, 'rule') : 'as received' },
     lighten: { text: worst.value === undefined ? 'not reduced' : `≤ ${formatDeviation(worst.value)} mm off` },

@@ -8,6 +8,7 @@ import type { Component } from 'vue';
 import { createMemoryHistory, createRouter } from 'vue-router';
 import type { Router } from 'vue-router';
 import { packScene } from '@noble-prism/core/scene/sceneFile';
+import type { Scene } from '@noble-prism/core/scene/types';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { sceneWith } from '@noble-prism/core/testing/scenes';
 import type { PartSpec } from '@noble-prism/core/testing/scenes';
@@ -39,13 +40,17 @@ export interface OpenJob {
 
 export const step = (id: string, kind: string, selector: Step['selector'], parameters: object): Step => ({ id, kind, on: true, selector, parameters }); // prettier-ignore
 
-/** Opens a job with one source of these parts. */
-export async function openJob(tree: PartSpec[], steps: Step[] = []): Promise<OpenJob> {
+/** Opens a job with one source of these parts. @param received what else is to be known of what was read */
+export async function openJob(
+  tree: PartSpec[],
+  steps: Step[] = [],
+  received: (scene: Scene) => Scene = (scene) => scene,
+): Promise<OpenJob> {
   setActivePinia(createPinia());
   openStep.value = undefined;
   const server = new FakeServer();
   const { scene } = await sceneWith(tree);
-  server.has(SOURCE, await packScene(scene));
+  server.has(SOURCE, await packScene(received(scene)));
   server.append({ note: 'Received', steps, sources: [SOURCE] });
   vi.stubGlobal('fetch', server.fetch);
   vi.stubGlobal('EventSource', FakeEvents);

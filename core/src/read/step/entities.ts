@@ -1,4 +1,5 @@
 /** Reads the entities of a STEP file one at a time: what is malformed or missing is warned of once, and only what needs it is lost. */
+import type { WarningCode } from '../../errors.ts';
 import { Ref } from './values.ts';
 import type { Part21 } from './part21.ts';
 import type { Value } from './values.ts';
@@ -15,7 +16,7 @@ export class Entities {
 
   constructor(readonly file: Part21) {}
 
-  warn(code: string, message: string, index: number): void {
+  warn(code: WarningCode, message: string, index: number): void {
     const key = `${code}${index}`;
     if (this.#warned.has(key)) return;
     this.#warned.add(key);

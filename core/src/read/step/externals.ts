@@ -115,7 +115,7 @@ function assembled(
   }
   out.nodes = nodeTable(nodes);
   const missing = [...counts.values()].map(({ gap, places }) => ({
-    code: 'missing-file',
+    code: 'missing-file' as const,
     message: `${gap.name} is part of this assembly and ${gap.why}: ${counted(places, 'place is', 'places are')} empty. Drop all files together, or as a zip.`,
     where: gap.name,
   }));

@@ -105,7 +105,7 @@ async function revisionsOf(db: Db, job: string, shown: readonly string[]): Promi
 }
 
 function sentOutput({ files, figures, ...output }: Output): SentOutput {
-  const { name, piece, settings, way, readBack, overLimits, carryOver, error } = output;
+  const { name, piece, settings, way, readBack, overLimits, notInFull, carryOver, error } = output;
   return {
     name,
     ...(piece === undefined ? {} : { piece }),
@@ -115,6 +115,7 @@ function sentOutput({ files, figures, ...output }: Output): SentOutput {
     ...(figures ? { parts: figures.parts, triangles: figures.triangles } : {}),
     ...(readBack ? { readBack } : {}),
     ...(overLimits ? { overLimits } : {}),
+    ...(notInFull ? { notInFull } : {}),
     ...(carryOver ? { carryOver } : {}),
     ...(error ? { error } : {}),
   };

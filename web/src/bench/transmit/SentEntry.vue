@@ -86,6 +86,7 @@ const compared = computed(() => (props.sent.outputs.length === 1 ? 0 : shown.val
             <a v-for="name in output.files.slice(0, 4)" :key="name" :href="fileOf(name).href" download>{{ name }}</a>
             <span v-if="output.files.length > 4" class="quiet">and {{ output.files.length - 4 }} more</span>
           </p>
+          <p v-if="output.notInFull" class="bad small">{{ output.notInFull.join(' ') }}</p>
           <p v-if="output.overLimits" class="warn small">{{ output.overLimits.join(' ') }}</p>
           <p v-if="lostOf(output).length" class="quiet small">
             Lost:

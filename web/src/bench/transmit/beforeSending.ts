@@ -1,6 +1,7 @@
 /** What has to be known before a job is sent; sending is still possible. Each leads to where it is mended. */
 import { computed } from 'vue';
 import type { ComputedRef } from 'vue';
+import { notInFull } from '@noble-prism/core/scene/inFull';
 import { impossibleSize } from '@noble-prism/core/scene/plausible';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { worldBox } from '@noble-prism/core/scene/tree';
@@ -60,6 +61,7 @@ export function useBeforeSending(go: (station: string) => void, { on, open }: Ta
     const box = worldBox(scene);
     const impossible = box && impossibleSize(box);
     if (impossible) out.push({ id: 'size', text: impossible, tone: 'bad', way: { text: 'Arrange', go: () => go('arrange') } });
+    for (const words of notInFull(scene)) out.push({ id: words, text: words, tone: 'bad', way: { text: 'see what', go: () => go('receive') } });
     for (const { id, name, settings } of on.value) {
       const writer = writerFor(settings.format);
       if (writer && (settings.mostTriangles ?? settings.mostOfPart) !== undefined) {
