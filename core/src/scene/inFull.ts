@@ -22,7 +22,9 @@ export function notInFull(scene: Scene): string[] {
     .flatMap((source) => {
       const losses = lossesOf(source);
       if (losses.length === 0) return [];
-      const words = losses.slice(0, SAID).map(({ message, where }) => (where ? `${message} (${where})` : message));
+      const words = losses
+        .slice(0, SAID)
+        .map(({ message, where }) => (where && !message.includes(where) ? `${message} (${where})` : message));
       const more = losses.length > SAID ? ` And ${losses.length - SAID} more.` : '';
       return [`${source.name} was not read in full: ${words.join(' ')}${more}`];
     });

@@ -5,11 +5,11 @@ import { counted, formatCount, formatDeviation } from '@noble-prism/core/units';
 import { lossesOf } from '@noble-prism/core/scene/inFull';
 import { takeOff } from '@noble-prism/core/scene/facts';
 import { worstDeviation } from '@noble-prism/core/scene/measured';
-import type { Transmittal } from '@noble-prism/wire/job';
 import { useJob } from '../stores/job.ts';
 import { dark, turnSheet } from '../theme/sheetMode.ts';
 import { progressWords } from './progressWords.ts';
 import PrismMark from './PrismMark.vue';
+import { sentState } from './transmit/sentState.ts';
 import { STATIONS } from './stations.ts';
 
 const props = defineProps<{ station: string }>();
@@ -24,7 +24,6 @@ const rules = computed(() =>
 );
 const worst = computed(() => worstDeviation(store.scene));
 
-const holds = ({ outputs }: Transmittal) => outputs.every(({ error, readBack }) => !error && readBack?.holds);
 const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
   const failed = store.sources.filter((source) => source.state === 'failed').length;
   const incomplete = store.base.sources.filter((source) => lossesOf(source).length > 0).length;
@@ -40,10 +39,7 @@ const notes = computed<Record<string, { text: string; tone?: string }>>(() => {
     finishes: { text: rules.value ? counted(rules.value, 'rule') : 'as received' },
     lighten: { text: worst.value === undefined ? 'not reduced' : `≤ ${formatDeviation(worst.value)} mm off` },
     transmit: sent.length
-      ? {
-          text: `${sent.length} sent${holds(sent[0]) ? ', holds' : ', differs'}`,
-          tone: holds(sent[0]) ? 'good' : 'bad',
-        }
+      ? { text: `${sent.length} sent, ${sentState(sent[0]).text}`, tone: sentState(sent[0]).tone }
       : { text: 'nothing sent' },
   };
 });

@@ -50,6 +50,15 @@ describe('the stations', () => {
     expect(station('Finishes')).toContain('as received');
   });
 
+  it('says of what was sent whether it holds, and whether it was all', async () => {
+    const sent = (more: object) => [{ id: 't', outputs: [{ readBack: { holds: true }, ...more }] }] as never;
+    for (const [more, words] of [[{}, '1 sent, holds'], [{ notInFull: ['It ends early.'] }, '1 sent, not in full'], [{ error: { message: 'no' }, notInFull: [] }, '1 sent, differs']] as const) {
+      if (job.store.job) job.store.job = { ...job.store.job, transmittals: sent(more) };
+      await opened.page.vm.$nextTick();
+      expect(station('Transmit')).toContain(words);
+    }
+  }); // prettier-ignore
+
   it('are gone to, and the one that is open is marked', async () => {
     await opened.router.push('/jobs/j/receive');
     await click(the('button', /Transmit/));

@@ -7,6 +7,7 @@ import { counted, formatBytes, formatCount } from '@noble-prism/core/units';
 import { summaryOfTarget } from '@noble-prism/core/transmit/targets/target';
 import type { SentOutput, Transmittal } from '@noble-prism/wire/job';
 import { api } from '../../api/client';
+import { sentState } from './sentState.ts';
 
 const props = defineProps<{
   sent: Transmittal;
@@ -35,7 +36,7 @@ const when = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 
 const figure = (text: string) => (Number.isFinite(Number(text)) ? formatCount(Number(text)) : text);
 const made = computed(() => when.format(new Date(props.sent.made_at)));
 const bytes = computed(() => props.sent.files.reduce((sum, file) => sum + file.bytes, 0));
-const holds = computed(() => props.sent.outputs.every(({ error, readBack }) => !error && readBack?.holds));
+const state = computed(() => sentState(props.sent));
 const stateOf = ({ error, readBack }: SentOutput) =>
   error ? { text: 'not written', tone: 'bad' } : readBack?.holds ? { text: 'read-back ✓', tone: 'good' } : { text: 'read-back ✗', tone: 'bad' }; // prettier-ignore
 const fileOf = (name: string) => {
@@ -54,7 +55,7 @@ const compared = computed(() => (props.sent.outputs.length === 1 ? 0 : shown.val
       <button class="plain name" :aria-expanded="open" @click="emit('toggle')">
         <strong class="clip" :title="sent.name">{{ sent.name }}</strong>
       </button>
-      <span :class="holds ? 'good' : 'bad'">{{ holds ? 'holds' : 'differs' }}</span>
+      <span :class="state.tone">{{ state.text }}</span>
     </header>
     <p class="quiet">
       {{ made }} · version {{ sent.version }} ·
