@@ -4,8 +4,10 @@ import { join } from 'node:path';
 import { zipSync } from 'fflate';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { evaluateNow } from '@noble-prism/core/preparation/evaluate';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import { mergeSlots } from '@noble-prism/core/preparation/slots';
+import { checkSteps } from '@noble-prism/core/steps/kinds';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { TestServer } from './testing.ts';
 import type { TestJob } from './testing.ts';
@@ -71,6 +73,42 @@ describe('a new revision', () => {
     expect(facts.rowOf(keys[1])).toBeUndefined();
     const back = await server.call<TestJob>('POST', `/api/jobs/${first.id}/undo`, { base: second.version.number });
     expect(back.body.version.sources).toEqual(first.version.sources);
+  });
+
+  it('keeps what was decided of parts of one name with those that it was decided of, and what is gone is gone', async () => {
+    const bolts = (...sizes: number[]) => frame(...sizes.map((size): [string, number] => ['Bolt', size]));
+    const first = await received(bolts(3, 4, 5, 6));
+    const [{ slot }] = first.sources;
+    const key = (ordinal: number) => `${slot}:/Frame/Bolt${ordinal > 1 ? `#${ordinal}` : ''}`;
+    const pick = (id: string, kind: string, ordinal: number, parameters: object) => ({ id, kind, on: true, selector: { by: 'picked', keys: [key(ordinal)] }, parameters }); // prettier-ignore
+    const steps = [
+      pick('a', 'rename', 1, { name: 'First', of: 'parts' }),
+      pick('b', 'rename', 2, { name: 'Second', of: 'parts' }),
+      pick('c', 'leave-out', 4, {}),
+    ];
+    const saved = (await save(first, [...first.version.steps, ...steps])).body;
+    const before = await sceneOf(saved);
+    const solidOf = (scene: typeof before, ordinal: number) => {
+      const row = factsOf(scene).rowOf(key(ordinal));
+      return row === undefined ? undefined : scene.nodes.word('solid', row);
+    };
+    const was = [1, 2, 3, 4].map((ordinal) => solidOf(before, ordinal));
+    expect(new Set(was).size).toBe(4);
+    // The first is gone, the others stand in another order, and one is new.
+    await server.upload(first.id, 'frame.stp', bolts(6, 9, 5, 4), slot);
+    const second = await server.until(first.id, (job) => done(job) && job.version.number > saved.version.number);
+    const after = await sceneOf(second);
+    expect([1, 2, 3, 4].map((ordinal) => solidOf(after, ordinal))).toEqual([undefined, ...was.slice(1)]);
+    expect(was).not.toContain(solidOf(after, 5));
+    // The step about the first finds it no more, and says so; the others find theirs.
+    const { reports } = evaluateNow(after, 'k', checkSteps(second.version.steps), () => undefined);
+    expect(reports.slice(-3).map(({ lost }) => lost)).toEqual([[key(1)], [], []]);
+    // Made again from the files received, of which the first scene is lost too, they are the same rows.
+    const lost = second.sources.map(({ scene }) => String(scene));
+    for (const hash of lost) await rm(join(server.dataDir, 'blobs', hash.slice(0, 2), hash.slice(2)), { force: true });
+    await server.call('POST', `/api/jobs/${first.id}/evaluate`);
+    const is = (hash: string) => fetch(`${server.url}/api/blobs/${hash}`).then(({ status }) => status === 200);
+    await vi.waitFor(async () => expect(await is(lost[1])).toBe(true), { timeout: 30_000, interval: 200 });
   });
 
   it('that cannot be read leaves the one before where it is', async () => {

@@ -165,6 +165,20 @@ export async function findSource(db: Db, { job, id }: SourceId) {
   return source;
 }
 
+/** The revision that a revision follows upon: the latest before it that could be read; undefined for the first. */
+export function revisionBefore(db: Db, { job, slot, revision }: { job: string; slot: string; revision: number }) {
+  return db
+    .selectFrom('sources')
+    .selectAll()
+    .where('job', '=', job)
+    .where('slot', '=', slot)
+    .where('revision', '<', revision)
+    .where('state', '!=', 'failed')
+    .orderBy('revision', 'desc')
+    .limit(1)
+    .executeTakeFirst();
+}
+
 export async function sourceSurveyed(db: Db, { job, id }: SourceId, survey: string): Promise<void> {
   await db.updateTable('sources').set({ survey }).where('job', '=', job).where('id', '=', id).execute();
 }

@@ -4,6 +4,7 @@ import { ignoredWarning, splitPackage } from '@noble-prism/core/read/package';
 import { readSource } from '@noble-prism/core/read/readSource';
 import type { Reading } from '@noble-prism/core/read/reader';
 import { THIS_SOURCE } from '@noble-prism/core/scene/slot';
+import { recognised } from '@noble-prism/core/scene/recognise';
 import type { Scene } from '@noble-prism/core/scene/types';
 import type { Seen } from '@noble-prism/core/surroundings';
 import { nodePictures } from '@noble-prism/node/pictures';
@@ -11,6 +12,7 @@ import { sendWhenRead } from '../../db/batches.ts';
 import { tell } from '../../db/events.ts';
 import {
   findSource,
+  revisionBefore,
   sourceBegun,
   sourceFailed,
   sourceReady,
@@ -19,7 +21,7 @@ import {
   splitSource,
 } from '../../db/sources.ts';
 import { enqueue } from '../../db/tasks.ts';
-import { storeScene } from '../../services/storage.ts';
+import { storedScene, storeScene } from '../../services/storage.ts';
 import type { WorkContext } from '../../services/context.ts';
 import type { Runner } from './task.ts';
 
@@ -58,6 +60,22 @@ async function split(source: Source, bytes: Uint8Array, { db, blobs }: WorkConte
   return true;
 }
 
+/**
+ * The revision that this one follows upon, whose rows are to be known again; nothing for a first one. Where its stored scene is of no use it
+ * is made again from its file, and so are those before it.
+ */
+async function sceneBefore(source: Source, context: WorkContext): Promise<Scene | undefined> {
+  const { db, blobs, workbench } = context;
+  const before = source.revision > 1 ? await revisionBefore(db, source) : undefined;
+  if (!before) return undefined;
+  const stored = before.state === 'ready' && before.scene ? await storedScene(blobs, before.scene) : undefined;
+  if (stored) return stored;
+  const reading = await readSource({ name: before.name, bytes: await blobs.get(before.blob) }, THIS_SOURCE);
+  const built = await reading.build(blobs, { pictures: nodePictures, workbench });
+  const earlier = await sceneBefore(before, context);
+  return earlier ? recognised(earlier, built) : built;
+}
+
 /** The same reading, which also says what of its package was left out. */
 function withIgnored(reading: Reading, ignored: Ignored | undefined): Reading {
   if (!ignored) return reading;
@@ -91,7 +109,7 @@ export const read: Runner = async (task, context, progress, signal) => {
     await tell(db, { type: 'source', job: task.job, source: id });
     // Some libraries say nothing while they translate: the time goes on.
     progress({ what: `Building ${source.name}`, done: 0, total: 1 });
-    const scene = await reading.build(blobs, {
+    const built = await reading.build(blobs, {
       signal,
       pictures: nodePictures,
       workbench,
@@ -104,6 +122,8 @@ export const read: Runner = async (task, context, progress, signal) => {
         if (done === total || done % 25 === 0) progress({ what: `Building ${source.name}`, done, total });
       },
     });
+    const before = await sceneBefore(source, context);
+    const scene = before ? recognised(before, built) : built;
     await sourceReady(db, which, await storeScene(blobs, scene, ground));
     await tell(db, { type: 'source', job: task.job, source: id });
     await enqueue(db, task.job, 'evaluate', {}, { continues: true });
