@@ -75,6 +75,23 @@ describe('prism survey', () => {
     expect(report.sources).toHaveLength(2);
   });
 
+  it('of several files says what can be said, and which cannot be read', async () => {
+    const none = join(folder, 'none.stp');
+    writeFileSync(none, 'this is no model');
+    const { json, status, stdout } = await here('survey', file, none, join(folder, 'nobody.stp'), schedule, '--json');
+    expect(status).toBe(1);
+    const { sources, failed } = json() as unknown as { sources: { file: string }[]; failed: { file: string; error: { code: string } }[] }; // prettier-ignore
+    expect(sources.map((source) => source.file)).toEqual(['unit.stp']);
+    expect(failed.map((one) => [one.file.split('/').at(-1), one.error.code])).toEqual([
+      ['none.stp', 'not-readable'],
+      ['nobody.stp', 'not-found'],
+      ['schedule.json', 'not-readable'],
+    ]);
+    expect(stdout).toContain('unit.stp');
+    // By itself it is an error.
+    expect((await here('survey', none)).stderr).toContain('none.stp');
+  });
+
   it('says what a file says of itself', () => {
     const { status, json } = prism('survey', file, '--json');
     expect(status).toBe(0);

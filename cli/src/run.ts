@@ -41,7 +41,7 @@ async function help({ about }: Options): Promise<string> {
 }
 
 async function surveyed(options: Options) {
-  return { ...(await (await import('./survey.ts')).survey(options)), holds: true, incomplete: undefined };
+  return { ...(await (await import('./survey.ts')).survey(options)), incomplete: undefined };
 }
 
 /** One file, or several that are one scene; or a batch. */

@@ -5,7 +5,7 @@ import type { FinishRule } from '@noble-prism/core/finish/rule';
 import { defaultSteps } from '@noble-prism/core/preparation/defaults';
 import { checkSteps } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
-import { parseAngle, parseLength } from '@noble-prism/core/units';
+import { parseAngle, parseLength } from '@noble-prism/core/typed';
 import { bad, readJson, readText } from './given.ts';
 import type { Values } from './given.ts';
 

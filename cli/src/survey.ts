@@ -81,8 +81,16 @@ export async function survey(options: Options) {
   const sources = [];
   const ignored = [];
   const failed: FailedSource[] = [];
+  let unread = 0;
   for (const [i, path] of options.files.entries()) {
-    const opened = await open(path, `f${i + 1}`);
+    // One that cannot be read costs itself, not what the others say.
+    const opened = await open(path, `f${i + 1}`).catch((error: unknown) => {
+      const known = asPrismError(error, { file: path });
+      if (options.files.length === 1 || known.code === 'internal') throw known;
+      failed.push({ file: path, error: known.toJSON() });
+      unread++;
+    });
+    if (!opened) continue;
     sources.push(...opened.readings.map(({ survey: scene }) => sourceReport(scene)));
     failed.push(...opened.failed);
     if (opened.ignored.length > 0) ignored.push({ file: basename(path), names: opened.ignored });
@@ -108,5 +116,5 @@ export async function survey(options: Options) {
     .concat(failed.map(({ file, error }) => `${file}: not read: ${error.message}`))
     .concat(ignored.map(({ file, names }) => `${file}: left out, no models: ${someNames(names)}`))
     .join('\n');
-  return { report, text };
+  return { report, text, holds: unread === 0 };
 }

@@ -1,4 +1,4 @@
-/** Lengths and angles at the edges: reading and writing them with units. */
+/** Figures as they are written: with their units, and as many digits as make sense. How they are typed: typed.ts. */
 
 /** Metres per unit. Inch and foot are exact by the international yard and pound agreement of 1959. */
 export const LENGTH_UNITS: Record<string, number> = {
@@ -10,6 +10,7 @@ export const LENGTH_UNITS: Record<string, number> = {
   km: 1000,
   in: 0.0254,
   inch: 0.0254,
+  inches: 0.0254,
   ft: 0.3048,
   foot: 0.3048,
   feet: 0.3048,
@@ -24,20 +25,6 @@ export const LENGTH_UNITS: Record<string, number> = {
 /** Metres per unit of a name found in a file or typed; undefined for an unknown one. */
 export function metresPer(unit: string): number | undefined {
   return LENGTH_UNITS[unit.trim().toLowerCase()];
-}
-
-/** `0.1mm`, `2 in`, `0.2`: metres; a bare number is in `fallback`. Undefined where it is no length. */
-export function parseLength(text: string, fallback = 'mm'): number | undefined {
-  const match = /^\s*([+-]?(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?)\s*([a-zµ]*)\s*$/i.exec(text);
-  const factor = match && metresPer(match[2] || fallback);
-  return factor ? Number(match[1]) * factor : undefined;
-}
-
-/** `20deg`, `20°`, `0.35rad`: radians; a bare number is in degrees. */
-export function parseAngle(text: string): number | undefined {
-  const match = /^\s*([+-]?(?:\d+\.?\d*|\.\d+))\s*(deg|°|rad)?\s*$/i.exec(text);
-  if (!match) return undefined;
-  return match[2]?.toLowerCase() === 'rad' ? Number(match[1]) : (Number(match[1]) * Math.PI) / 180;
 }
 
 /** Thin spaces between groups of three, as in drawings. */

@@ -71,7 +71,7 @@ describe('a schedule as a table', () => {
     ['Layer;Material\nA;', /Line 2: the material is missing/],
     ['by;which;material\nname;/wall(/;Elm, waxed', /Line 2: The pattern \/wall\(\/ cannot be understood/],
     ['by;which;material\nshape;round;Elm, waxed', /Line 2: there is no rule “shape”/],
-    ['by;which;material\nsize;5 apples;Elm, waxed', /“5apples” is no length/],
+    ['by;which;material\nsize;5 apples;Elm, waxed', /“5 apples” is no length/],
     ['Layer,Material\n"A,Oak', /Quoted field/],
     ['{ "rules": [{ "which": { "by": "layer" }, "material": "a" }] }', /layers/],
     ['{ "rules": 5 }', /no rules/],

@@ -5,7 +5,8 @@
 import Papa from 'papaparse';
 import { PrismError } from '../errors.ts';
 import { checked } from '../fields/field.ts';
-import { formatLength, parseLength } from '../units.ts';
+import { parseLength } from '../typed.ts';
+import { formatLength } from '../units.ts';
 import type { Scene } from '../scene/types.ts';
 import { ruleKind, RULE_KINDS } from '../select/rules.ts';
 import type { Selector } from '../select/selector.ts';
@@ -202,11 +203,11 @@ function readWhich(by: string, words: string, named: Named, where: string): Sele
 
 /** `5 mm to 0,2 m`; one of the ends may be missing. */
 function readSize(words: string, where: string): { min?: number; max?: number } {
-  const [min, max] = words.split(/\bto\b/).map((end) => end.replace(/[\s\u00a0\u2009]/g, '').replace(',', '.'));
+  const [min, max] = words.split(/\bto\b/);
   const length = (text: string | undefined) => {
-    if (!text) return undefined;
+    if (!text?.trim()) return undefined;
     const value = parseLength(text);
-    if (value === undefined) throw bad(`${where}: “${text}” is no length; 5 mm to 200 mm is expected.`);
+    if (value === undefined) throw bad(`${where}: “${text.trim()}” is no length; 5 mm to 200 mm is expected.`);
     return value;
   };
   const [from, to] = [length(min), length(max)];

@@ -5,13 +5,15 @@ import type { Db } from './connect.ts';
 import type { JobEvent } from '@noble-prism/wire/task';
 
 const CHANNEL = 'noble_prism';
-/** PostgreSQL refuses longer messages (8000 bytes). */
+/** PostgreSQL refuses longer messages (8000 bytes, of which letters of other alphabets take several each). */
 const MAX_PAYLOAD = 7500;
+
+const fits = (payload: string) => Buffer.byteLength(payload) <= MAX_PAYLOAD;
 
 export async function tell(db: Db, event: JobEvent): Promise<void> {
   let payload = JSON.stringify(event);
-  if (payload.length > MAX_PAYLOAD && event.type === 'result') payload = JSON.stringify({ ...event, value: undefined });
-  if (payload.length > MAX_PAYLOAD) payload = JSON.stringify({ type: 'job', job: event.job });
+  if (!fits(payload) && event.type === 'result') payload = JSON.stringify({ ...event, value: undefined });
+  if (!fits(payload)) payload = JSON.stringify({ type: 'job', job: event.job });
   await sql`select pg_notify(${CHANNEL}, ${payload})`.execute(db);
 }
 

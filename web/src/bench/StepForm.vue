@@ -60,6 +60,7 @@ defineExpose({
       :field="field"
       :model-value="form.parameters[name]"
       @update:model-value="form.set(name, $event)"
+      @invalid="form.setWrong(name, $event)"
       @enter="form.save"
     >
       <RowField

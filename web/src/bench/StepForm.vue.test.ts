@@ -5,7 +5,19 @@ import { boxMesh } from '@noble-prism/core/testing/meshes';
 import type { PartSpec } from '@noble-prism/core/testing/scenes';
 import { useSelection } from '../stores/selection.ts';
 import { FakeEvents } from '../testing/fakeServer.ts';
-import { all, choose, click, fill, mounted, openJob, step, textOf, the, unmountAll } from '../testing/mountBench.ts';
+import {
+  all,
+  choose,
+  click,
+  fill,
+  press,
+  mounted,
+  openJob,
+  step,
+  textOf,
+  the,
+  unmountAll,
+} from '../testing/mountBench.ts';
 import StepForm from './StepForm.vue';
 import { openStep } from './stepEdits.ts';
 
@@ -64,6 +76,25 @@ describe('the form of a new step', () => {
     await click(the('button', 'Set names'));
     expect(textOf(the('alert')).length).toBeGreaterThan(10);
     expect(store.steps).toEqual([]);
+  });
+
+  it('shows and applies nothing of what cannot be read, and Enter applies what can', async () => {
+    const { store, settled } = await form('move');
+    const x = () => all('textbox')[0];
+    await fill(x(), '2 m');
+    await vi.waitFor(() => expect(store.trial).toBeDefined());
+    await fill(x(), 'two metres');
+    expect(store.trial).toBeUndefined();
+    expect(textOf(...all('alert'))).toMatch(/Not a length: try/);
+    await press(x(), 'Enter');
+    await click(the('button', 'Move'));
+    expect(store.steps).toEqual([]);
+    expect(textOf(...all('alert'))).toContain('x: Not a length');
+    await fill(x(), `6' 7"`);
+    await press(x(), 'Enter');
+    await settled();
+    // Six feet and seven inches (25.4 mm each).
+    expect((store.steps[0].parameters as { x: number }).x).toBeCloseTo(79 * 0.0254, 9);
   });
 
   it('shows fields where they mean something', async () => {

@@ -40,6 +40,8 @@ export function useStepForm<P extends object>(
   const error = ref('');
   /** What is missing or wrong, while nobody has asked for it to be applied. */
   const lacks = ref('');
+  /** What is wrong with what was typed into fields, by their names: it is not in the parameters. */
+  const wrong = reactive(new Map<string, string>());
   /** A further step is being gathered although there is one of the kind. */
   const adding = ref(false);
 
@@ -85,6 +87,7 @@ export function useStepForm<P extends object>(
       selector.value = step ? step.selector : followSelection ? selection.selector : { by: 'all' };
       chosen.value = false;
       lacks.value = error.value = '';
+      wrong.clear();
       if (step) adding.value = false;
     },
     { immediate: true },
@@ -105,6 +108,8 @@ export function useStepForm<P extends object>(
   /** The parameters as they would be saved; nothing where something is wrong with them, which is said. */
   function valid(): object | undefined {
     lacks.value = error.value = '';
+    // It is said where it was typed.
+    if (wrong.size > 0) return undefined;
     try {
       checked(schema, { ...parameters });
     } catch (thrown) {
@@ -137,7 +142,7 @@ export function useStepForm<P extends object>(
   function save(): void {
     const copy = valid();
     if (!copy) {
-      error.value = lacks.value;
+      error.value = lacks.value || [...wrong.values()][0];
       return;
     }
     if (editing.value) changeSteps.edit(editing.value.id, { parameters: copy, selector: rule.value });
@@ -162,6 +167,13 @@ export function useStepForm<P extends object>(
   }
   const set = (name: string, value: unknown) => setAll({ [name]: value });
 
+  /** What cannot be read shows nothing, and is not applied as what stood there before. @param words empty where it can be read */
+  function setWrong(name: string, words: string): void {
+    if (words) wrong.set(name, words);
+    else wrong.delete(name);
+    if (previewed) preview();
+  }
+
   onBeforeUnmount(() => {
     if (tried.value) store.tryOut();
   });
@@ -171,6 +183,7 @@ export function useStepForm<P extends object>(
     counts,
     set,
     setAll,
+    setWrong,
     parameters,
     selector,
     editing,

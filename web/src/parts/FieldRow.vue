@@ -16,7 +16,7 @@ const props = defineProps<{
   /** Where the line is short, what speaks for itself stands alone; numbers keep their names. */
   short?: boolean;
 }>();
-const emit = defineEmits<{ 'update:modelValue': [unknown]; enter: [] }>();
+const emit = defineEmits<{ 'update:modelValue': [unknown]; enter: []; invalid: [words: string] }>();
 
 const isBare = computed(() => props.short && props.field.type !== 'quantity');
 const choice = computed(() => props.modelValue as string | undefined);
@@ -60,6 +60,8 @@ const otherwise = computed(() => {
       :otherwise="otherwise"
       :offers="field.offers"
       @update:model-value="emit('update:modelValue', $event)"
+      @invalid="emit('invalid', $event && `${field.label}: ${$event}`)"
+      @enter="emit('enter')"
     />
     <span v-else-if="field.type === 'text'" class="line-field">
       <input

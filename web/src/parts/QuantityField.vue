@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** A number with its unit, or nothing where that is allowed: shown in one unit, typed in any (`0.2`, `0.2 mm`, `0.016 in`). */
-import { ref, watch } from 'vue';
+import { nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { formatQuantity } from '@noble-prism/core/fields/field';
 import type { Quantity } from '@noble-prism/core/fields/field';
-import { formatCount, formatNumber, metresPer, parseAngle, parseLength } from '@noble-prism/core/units';
+import { parseAngle, parseLength, parseNumber } from '@noble-prism/core/typed';
+import { formatCount, formatNumber, metresPer } from '@noble-prism/core/units';
 
 const props = defineProps<{
   id: string;
@@ -18,9 +19,17 @@ const props = defineProps<{
   /** Values that are one click away. */
   offers?: readonly number[] | undefined;
 }>();
-const emit = defineEmits<{ 'update:modelValue': [number | undefined] }>();
+const emit = defineEmits<{
+  'update:modelValue': [number | undefined];
+  /** What is wrong with what stands there; empty where nothing is any more. */
+  invalid: [words: string];
+  /** Enter was pressed, and what stands there was taken. */
+  enter: [];
+}>();
 const text = ref('');
 const wrong = ref('');
+watch(wrong, (words) => emit('invalid', words));
+onBeforeUnmount(() => wrong.value && emit('invalid', ''));
 
 /** What stands there while nobody types: rounded, so that leaving it must not store it. */
 let shown = '';
@@ -46,13 +55,17 @@ const TENTH = 1e-4;
 
 /** Undefined, or not a number, where it is none. */
 function parse(typed: string): number | undefined {
-  const plain = typed.trim().replace(',', '.');
-  if (props.of === 'angle') return parseAngle(plain);
-  if (props.of === 'length') return parseLength(plain, props.unit);
-  const number = plain.replace(/\s*(%|kg\/m³|kg\/m3|s)$/, '').replace(/^×\s*/, '');
+  if (typed.trim() === '') return undefined;
+  if (props.of === 'angle') return parseAngle(typed) ?? NaN;
+  if (props.of === 'length') return parseLength(typed, props.unit) ?? NaN;
+  const number = typed
+    .trim()
+    .replace(/\s*(%|kg\/m³|kg\/m3|s)$/, '')
+    .replace(/^×\s*/, '');
   if (number === '') return undefined;
   if (props.of === 'count') return wholeNumber(number);
-  return props.of === 'share' ? Number(number) / 100 : Number(number);
+  const value = parseNumber(number) ?? NaN;
+  return props.of === 'share' ? value / 100 : value;
 }
 
 /** `500 000`, `500.000` and `500,000` are the same; not a number where it is not whole. */
@@ -103,6 +116,13 @@ function commit(): void {
     show();
   }
 }
+
+async function enter(): Promise<void> {
+  commit();
+  // What was taken has to be known before it is applied.
+  await nextTick();
+  if (!wrong.value) emit('enter');
+}
 </script>
 
 <template>
@@ -118,7 +138,7 @@ function commit(): void {
         :aria-invalid="wrong ? 'true' : undefined"
         :aria-describedby="wrong ? `${id}-wrong` : undefined"
         @change="commit"
-        @keydown.enter="commit"
+        @keydown.enter="enter"
       />
       <span v-if="unit && (otherwise === undefined || text)" class="unit">{{ unit }}</span>
     </span>

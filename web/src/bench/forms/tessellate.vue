@@ -153,6 +153,8 @@ const WAYS = [
     :field="field"
     :model-value="form.parameters[name]"
     @update:model-value="limit(name, $event)"
+    @invalid="form.setWrong(name, $event)"
+    @enter="form.save"
   />
   <FormRow id="tessellate-scope" label="Concerns">
     <ScopeField id="tessellate-scope" :model-value="form.selector.value" @update:model-value="form.choose" />
