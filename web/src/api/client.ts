@@ -34,6 +34,13 @@ export class Conflict extends PrismError {
   }
 }
 
+/** The server cannot be reached, or cannot do its work at the moment: the same may be asked again. */
+export class Unreachable extends PrismError {
+  constructor(message: string) {
+    super('internal', message);
+  }
+}
+
 async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
   let response: Response;
   try {
@@ -42,12 +49,13 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
       ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'Content-Type': 'application/json' } }),
     });
   } catch {
-    throw new PrismError('internal', 'The server does not answer. What was saved is safe; try again when it runs.');
+    throw new Unreachable('The server does not answer. What was saved is safe; try again when it runs.');
   }
   if (response.ok) return (await response.json()) as T;
   const answer = (await response.json().catch(() => ({}))) as { error?: ErrorJson; current?: JobVersion };
   const { code = 'internal', message = `The server answered ${response.status}.`, file, where } = answer.error ?? {};
   if (response.status === 409) throw new Conflict(message, answer.current);
+  if (response.status >= 500) throw new Unreachable(message);
   throw new PrismError(code, message, { file, where });
 }
 

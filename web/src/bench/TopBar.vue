@@ -119,7 +119,11 @@ function go(id: string): void {
       </button>
     </nav>
     <div class="tasks" role="status" aria-live="polite">
-      <span v-if="store.offline" class="bad">Server out of reach, trying again</span>
+      <span v-if="store.offline || store.unsaved" class="bad"
+        >Server out of reach, trying again<template v-if="store.unsaved"
+          >; {{ counted(store.unsaved, 'change') }} not saved yet</template
+        ></span
+      >
       <template v-else-if="sending">
         <span class="what"
           >Sending {{ sending.name }} {{ Math.floor((100 * sending.sent) / (sending.total || 1)) }} %</span

@@ -67,12 +67,13 @@ describe('saving', () => {
     expect(ids(store.steps)).toBe('a b');
   });
 
-  it('says that a save failed, and shows what the server has', async () => {
-    server.failing = 1;
+  it('that the server refuses is said, and what the server has is shown', async () => {
+    server.refusing = { status: 422, code: 'bad-parameters', message: 'The name must not be empty.' };
     store.change('a added', adding('a'));
     await settled();
     await vi.waitFor(() => expect(ids(store.steps)).toBe(''));
-    expect(store.error?.message).toContain('does not answer');
+    expect(store.error?.message).toContain('must not be empty');
+    server.refusing = undefined;
     store.change('b added', adding('b'));
     await settled();
     expect(ids(server.job.version.steps)).toBe('b');

@@ -57,7 +57,8 @@ export const useJob = defineStore('job', () => {
   const error = shallowRef<PrismError>();
   const offline = ref(false);
 
-  const { saving, conflict, canUndo, canRedo, save, move, saved } = useSaving({ job, take, refresh, fail });
+  const saves = useSaving({ job, take, shown: showUnsaved, refresh, fail });
+  const { saving, unsaved, conflict, canUndo, canRedo, save, move, saved } = saves;
 
   /** The step that the view shows with and without. */
   const comparing = ref<string>();
@@ -143,14 +144,21 @@ export const useJob = defineStore('job', () => {
     } catch (thrown) {
       return fail(thrown);
     }
+    void saves.takeUp();
     close = listen(id, {
       hear(event) {
         if (event.type === 'result') client.send({ type: 'result', key: event.key, value: event.value });
         else if (event.type === 'task') hearTask(event);
         else refreshSoon();
       },
-      resync: refreshSoon,
-      lost: (lost) => (offline.value = lost),
+      resync() {
+        saves.tryAgain();
+        refreshSoon();
+      },
+      lost(lost) {
+        offline.value = lost;
+        if (!lost) saves.tryAgain();
+      },
     });
   }
 
@@ -158,11 +166,11 @@ export const useJob = defineStore('job', () => {
     close?.();
     close = undefined;
     clearTimeout(refreshTimer);
+    saves.forget();
     job.value = undefined;
     steps.value = [];
     base.value = EMPTY_SCENE;
     evaluation.value = undefined;
-    conflict.value = undefined;
     trial.value = scheduled.value = undefined;
     trying.end();
     ignored.value = [];
@@ -214,13 +222,19 @@ export const useJob = defineStore('job', () => {
   }
 
   async function take(next: Job): Promise<void> {
-    const older = job.value?.id === next.id && job.value.version.number === next.version.number;
     const known = job.value?.id === next.id ? job.value.tasks : [];
     job.value = { ...next, tasks: withNewerStates(next.tasks, known) };
     const stepsBefore = steps.value;
-    if (!older || saving.value === 0) steps.value = next.version.steps;
+    steps.value = saves.withUnsaved(next.version.steps);
     const isSame = !loadSources() && JSON.stringify(steps.value) === JSON.stringify(stepsBefore);
     if (!isSame || !evaluation.value) evaluateSteps();
+  }
+
+  /** The steps as they are with what is not saved. */
+  function showUnsaved(): void {
+    if (!job.value) return;
+    steps.value = saves.withUnsaved(job.value.version.steps);
+    evaluateSteps();
   }
 
   /** Has the scenes of the sources fetched, where they are others than before. */
@@ -292,7 +306,11 @@ export const useJob = defineStore('job', () => {
   function mergeConflict(): void {
     const open = conflict.value;
     conflict.value = undefined;
-    if (open) change(open.note, open.change);
+    if (!open) return;
+    trial.value = undefined;
+    trying.end();
+    save(open.note, open.change, open.sources);
+    showUnsaved();
   }
 
   function removeSource(id: string): void {
@@ -329,6 +347,7 @@ export const useJob = defineStore('job', () => {
 
   async function send(what: Omit<TransmitOrder, 'version'>): Promise<void> {
     await saved();
+    if (unsaved.value > 0) return fail(new PrismError('internal', 'The server cannot be reached: what was changed is not saved yet, and nothing was sent. Send again when it is back.')); // prettier-ignore
     // The report shows what was sent.
     await takePicture?.();
     if (job.value) await guarded(api.send(job.value.id, { ...what, version: job.value.version.number }));
@@ -405,7 +424,7 @@ export const useJob = defineStore('job', () => {
   }
 
   return {
-    job, steps, base, evaluation, scene, shown, sources, coming, openTasks, uploads, ignored, sameNames, error, conflict, offline, saving, stalled, canUndo, canRedo, forecast, comparing, without, trial, applied, scheduled, watchSchedule,
+    job, steps, base, evaluation, scene, shown, sources, coming, openTasks, uploads, ignored, sameNames, error, conflict, offline, saving, unsaved, stalled, canUndo, canRedo, forecast, comparing, without, trial, applied, scheduled, watchSchedule,
     open, leave, change, compare, tryOut, move, removeSource, receive, revise, takeSameNames, cancel, goOn, send, sendAgain, keepTargets, askForecast, askComparison, want, rename, mergeConflict, deleteTransmittal, pictureBy, keepPicture, keepView,
   }; // prettier-ignore
 });

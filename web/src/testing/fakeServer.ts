@@ -17,6 +17,10 @@ export class FakeServer {
   readonly log: string[] = [];
   /** How many of the next saves fail without an answer. */
   failing = 0;
+  /** How many of the next saves are made, and their answers lost. */
+  losing = 0;
+  /** What saves are answered with instead. */
+  refusing: { status: number; code: string; message: string } | undefined;
   /** Waited for before a save is answered. */
   gate: Promise<void> = Promise.resolve();
 
@@ -96,9 +100,17 @@ export class FakeServer {
         },
         { status: 409 },
       );
+    if (this.refusing) {
+      const { status, ...error } = this.refusing;
+      return Response.json({ error }, { status });
+    }
     if (what === 'versions') this.append(sent);
     else if (what === 'undo') this.current = this.#version(this.current).parent ?? this.current;
     else if (what === 'redo') this.current = this.job.newest;
+    if (this.losing > 0) {
+      this.losing--;
+      throw new TypeError('fetch failed');
+    }
     return Response.json(this.job);
   };
 }
