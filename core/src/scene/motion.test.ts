@@ -14,12 +14,12 @@ import {
   movingAnimations,
   placeAt,
   placesAt,
-  placedTrack,
   restPlace,
   sample,
   slerp,
   timesBetween,
 } from './motion.ts';
+import { placedTrack } from './placedTrack.ts';
 import type { Channel, Track } from './motion.ts';
 import type { Matrix } from './matrix.ts';
 import { NodeTable } from './nodes.ts';

@@ -215,21 +215,6 @@ const STEP_SECONDS = 1 / 30;
 const STEP_ANGLE = Math.PI / 90;
 const MOST_STEPS = 100_000;
 
-/**
- * A track that gives the places of a moving node as they stand now, with all that was done around it.
- * The keys hold as they are where nothing was; otherwise the places are sampled, at every key and often enough in between.
- */
-export function placedTrack(motion: Motion, track: Track): Track {
-  if (isPlain(motion)) return grownTrack(track, motion.growth ?? 1);
-  const times = timesBetween(keyTimes(track), (from, to) =>
-    angleBetween(placeAt(motion, track, from), placeAt(motion, track, to)),
-  );
-  return trackOfPlaces(
-    times,
-    times.map((time) => placeAt(motion, track, time)),
-  );
-}
-
 /** Keys, and times between them where a turn is large or a while passes. */
 export function timesBetween(keys: readonly number[], turned: (from: number, to: number) => number): number[] {
   const out: number[] = [];

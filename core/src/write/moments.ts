@@ -1,46 +1,25 @@
 /** The moments at which a movement is written by its places, so that going straight between them is what its keys mean. */
-import { angleBetween, keyTimes, movingAnimations, placeAt, placedTrack, timesBetween } from '../scene/motion.ts';
-import type { AnimationKeys, Track } from '../scene/motion.ts';
+import { keyTimes, movingAnimations, placeAt } from '../scene/motion.ts';
+import type { AnimationKeys } from '../scene/motion.ts';
+import { breaksOf, byMatrix, byParts, timesWithin } from '../scene/sampling.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import type { Motion, Scene } from '../scene/types.ts';
 
-/** A jump is between two moments that nobody tells apart. */
-const INSTANT = 1e-4;
-/** Pieces of what goes along a curve from key to key. */
-const PIECES = 8;
-
-/** Times at which a place is written, so that going straight between them is what the keys mean. */
-export function momentsOf(track: Track): number[] {
-  const kinds = Object.values(track).map(({ interpolation }) => interpolation);
-  const keys = keyTimes(track);
-  const out: number[] = [];
-  for (const [i, time] of keys.entries()) {
-    const before = keys[i - 1];
-    if (before !== undefined && kinds.includes('cubic'))
-      for (let n = 1; n < PIECES; n++) out.push(before + ((time - before) * n) / PIECES);
-    if (before !== undefined && kinds.includes('step') && time - before > 2 * INSTANT) out.push(time - INSTANT);
-    out.push(time);
-  }
-  return out;
-}
-
 /**
  * Where a node is in an animation, moment by moment; undefined where it does not move in it. Seconds.
- * @param byMatrix going straight from matrix to matrix is no turn: then there are moments in between where it turns
+ * @param matrices the receiver goes straight from matrix to matrix, which is no turn: then there are more moments where it turns
  */
 export function placesIn(
   motion: Motion,
   id: string,
   keys: ReadonlyMap<string, AnimationKeys>,
-  { byMatrix = false } = {},
+  { matrices = false } = {},
 ): { time: number; place: Matrix }[] | undefined {
   const track = keys.get(id)?.tracks[motion.tracks[id]];
   if (!track) return undefined;
-  // What steps did before and after a movement bends its way: then it has more keys.
-  const moments = momentsOf(placedTrack(motion, track));
-  const turned = (from: number, to: number) => angleBetween(placeAt(motion, track, from), placeAt(motion, track, to));
-  const times = byMatrix ? timesBetween(moments, turned) : moments;
-  return times.map((time) => ({ time, place: placeAt(motion, track, time) }));
+  const at = (time: number) => placeAt(motion, track, time);
+  const times = timesWithin(breaksOf(track), at, matrices ? byMatrix : byParts);
+  return times.map((time) => ({ time, place: at(time) }));
 }
 
 /** Animations that move something, with how long each takes, seconds. */

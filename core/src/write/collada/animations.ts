@@ -21,7 +21,7 @@ export function writeAnimations(
   for (const { id: clip, name } of clips) {
     const own: string[] = [];
     for (const { id, motion } of nodes) {
-      const places = motion && placesIn(motion, clip, keys, { byMatrix: true });
+      const places = motion && placesIn(motion, clip, keys, { matrices: true });
       if (!places) continue;
       const animation = ids.next(`${name}_${names.get(id) ?? ''}`);
       own.push(animation);

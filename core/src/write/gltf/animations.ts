@@ -1,6 +1,7 @@
 /** Movements of a scene as glTF 2.0 has them: one animation for each, a channel for each value that moves. */
 import type { Accessor, Animation, Buffer, Document, Node } from '@gltf-transform/core';
-import { keysOf, PATHS, placedTrack } from '../../scene/motion.ts';
+import { keysOf, PATHS } from '../../scene/motion.ts';
+import { placedTrack } from '../../scene/placedTrack.ts';
 import type { AnimationKeys, Channel, Path } from '../../scene/motion.ts';
 import type { Motion, Scene } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
