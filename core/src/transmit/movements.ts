@@ -27,45 +27,60 @@ export function movementsOf({ motion }: SceneNode, scene: Scene, keys: Map<strin
     .sort(byName);
 }
 
-/** Moments that are compared: the first and the last, and some in between. */
-const MOMENTS = 5;
-/** Places differ by no more than this share of their lengths: times and values are in single precision. */
-const SHARE = 1e-5;
-/** And no more between keys, where curves are written as short straight ways. */
-const BETWEEN = 5e-3;
-/** Seconds of a jump: nobody sees what is in it. */
-const JUMP = 2e-3;
+/**
+ * Places differ by no more than this share: lengths of the way that the node goes, the rest of a turn or a stretch. Values are in single
+ * precision, and curves are written as short straight ways.
+ */
+const SHARE = 1e-4;
+/** And lengths by no more than single precision leaves of where the node is. */
+const PRECISION = 2 ** -22;
+/** Seconds by which times may be off, and of a jump: nobody sees what is in it. */
+const instantAt = (time: number) => 4e-4 * Math.max(1, time / 100);
 
 /** What stands still all the time is no movement: some formats cannot say that nothing changes. */
 function moves({ times, at }: Movement): boolean {
   const first = at(times[0] ?? 0);
-  return times.some((time) => !samePlace(first, at(time)));
+  return times.some((time) => farthest(first, at(time), 0) > SHARE * 1e-2);
 }
 
 export function sameMovements(all: readonly Movement[], allFound: readonly Movement[]): boolean {
   const [sent, found] = [all.filter(moves), allFound.filter(moves)];
   return (
     sent.length === found.length &&
-    sent.every((movement, i) => {
-      const other = found[i];
-      if (movement.animation !== other.animation) return false;
-      const { times } = other;
-      const at = (n: number) => times[Math.round((n * (times.length - 1)) / (MOMENTS - 1))];
-      const moments = Array.from({ length: MOMENTS }, (_, n) => at(n));
-      // Between keys too: what goes another way from one to the next is another movement.
-      const between = moments.flatMap((time) => {
-        const next = times[times.indexOf(time) + 1];
-        return next === undefined || next - time < JUMP ? [] : [(time + next) / 2];
-      });
-      return (
-        moments.every((time) => samePlace(movement.at(time), other.at(time))) &&
-        between.every((time) => samePlace(movement.at(time), other.at(time), BETWEEN))
-      );
-    })
+    sent.every((movement, i) => movement.animation === found[i].animation && movementOff(movement, found[i]) <= SHARE)
   );
 }
 
-function samePlace(a: Matrix, b: Matrix, share = SHARE): boolean {
-  const reach = Math.max(1, ...a.map(Math.abs));
-  return a.every((value, i) => Math.abs(value - b[i]) <= reach * share);
+/** How far a movement that was found is from the one that was sent, at most, at every key of both and between: as a share of its size. */
+export function movementOff(sent: Movement, found: Movement): number {
+  const keys = [...new Set([...sent.times, ...found.times])].sort((a, b) => a - b);
+  const between = keys
+    .slice(1)
+    .flatMap((time, i) => (time - keys[i] < 2 * instantAt(time) ? [] : [(time + keys[i]) / 2]));
+  const moments = [...keys, ...between];
+  const first = sent.at(moments[0] ?? 0);
+  const way = Math.max(0, ...moments.map((time) => apart(first, sent.at(time))));
+  return Math.max(
+    0,
+    ...moments.map((time) => {
+      const there = found.at(time);
+      const instant = instantAt(time);
+      // A jump is where it is said, but for what times are rounded by.
+      return Math.min(...[time, time - instant, time + instant].map((moment) => farthest(sent.at(moment), there, way)));
+    }),
+  );
+}
+
+const apart = (a: Matrix, b: Matrix) => Math.hypot(a[12] - b[12], a[13] - b[13], a[14] - b[14]);
+
+/** @param way that the node goes, metres; where it goes none, lengths are shares of a metre */
+function farthest(a: Matrix, b: Matrix, way: number): number {
+  let [turned, longest, far] = [0, 0, 0];
+  for (const at of [0, 1, 2, 4, 5, 6, 8, 9, 10]) {
+    turned = Math.max(turned, Math.abs(a[at] - b[at]));
+    longest = Math.max(longest, Math.abs(a[at]));
+  }
+  for (const at of [12, 13, 14]) far = Math.max(far, Math.abs(a[at]));
+  const off = Math.max(0, apart(a, b) - far * PRECISION);
+  return Math.max(longest > 0 ? turned / longest : turned, off === 0 ? 0 : off / (way || 1));
 }
