@@ -37,6 +37,9 @@ const PRECISION = 2 ** -22;
 /** Seconds by which times may be off, and of a jump: nobody sees what is in it. */
 const instantAt = (time: number) => 4e-4 * Math.max(1, time / 100);
 
+/** Seconds by which single precision rounds times, at one second. */
+const ROUNDED = 2e-6;
+
 /** What stands still all the time is no movement: some formats cannot say that nothing changes. */
 function moves({ times, at }: Movement): boolean {
   const first = at(times[0] ?? 0);
@@ -64,11 +67,26 @@ export function movementOff(sent: Movement, found: Movement): number {
     0,
     ...moments.map((time) => {
       const there = found.at(time);
-      const instant = instantAt(time);
-      // A jump is where it is said, but for what times are rounded by.
-      return Math.min(...[time, time - instant, time + instant].map((moment) => farthest(sent.at(moment), there, way)));
+      const straight = farthest(sent.at(time), there, way);
+      if (straight <= SHARE) return straight;
+      // A jump is where it is said, but for what times are rounded by: in it, anything between its ends will do.
+      const around = [ROUNDED * Math.max(1, time), instantAt(time)].map((instant) =>
+        farthest(nearestBetween(sent.at(time - instant), sent.at(time + instant), there), there, way),
+      );
+      return Math.min(straight, ...around);
     }),
   );
+}
+
+/** The place on the straight way from one to another that is nearest to a third. */
+function nearestBetween(a: Matrix, b: Matrix, to: Matrix): Matrix {
+  let [along, length] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    along += (b[i] - a[i]) * (to[i] - a[i]);
+    length += (b[i] - a[i]) ** 2;
+  }
+  const share = length > 0 ? Math.max(0, Math.min(1, along / length)) : 0;
+  return a.map((value, i) => value + (b[i] - value) * share);
 }
 
 const apart = (a: Matrix, b: Matrix) => Math.hypot(a[12] - b[12], a[13] - b[13], a[14] - b[14]);
