@@ -5,6 +5,7 @@ import { MemoryBlobs, memorySurroundings } from '@noble-prism/core/memoryStores'
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
 import { surveyCounts } from '@noble-prism/core/scene/counts';
 import { readSource } from '@noble-prism/core/read/readSource';
+import { sentTo } from '@noble-prism/core/testing/sent';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { onMap } from '@noble-prism/core/scene/origin';
@@ -152,4 +153,13 @@ describe('the demo preparation', () => {
     [east - came[12], up - came[13], north + came[14]].forEach((off) => expect(off).toBeCloseTo(0, 4));
     expect(Object.values(scene.animations)).toMatchObject([{ name: 'Pump stroke', duration: 2, nodes: 3 }]);
   }); // prettier-ignore
+
+  it('that moves reads back in every format that carries movements, with the steps of the job around it', async () => {
+    const own = mergeScenes(scenes.filter(({ animations }) => Object.keys(animations).length > 0));
+    const mending = stepsOfJob().filter(({ id, kind }) => kind === 'turn' || kind === 'run' || arranging.has(id));
+    const { scene } = await evaluate(own, 'moves', mending, memorySurroundings({ blobs }));
+    expect(Object.values(scene.animations).length).toBeGreaterThan(0);
+    for (const format of ['glb', 'usda', 'dae', 'x3d'])
+      expect([format, (await sentTo(scene, blobs, { format })).readBack.differences]).toEqual([format, []]);
+  });
 });
