@@ -78,15 +78,18 @@ export function movementOff(sent: Movement, found: Movement): number {
   );
 }
 
-/** The place on the straight way from one to another that is nearest to a third. */
+/** The turn and the position on the straight ways from one place to another that are nearest to a third: in a jump each has its own moment. */
 function nearestBetween(a: Matrix, b: Matrix, to: Matrix): Matrix {
-  let [along, length] = [0, 0];
-  for (let i = 0; i < a.length; i++) {
-    along += (b[i] - a[i]) * (to[i] - a[i]);
-    length += (b[i] - a[i]) ** 2;
-  }
-  const share = length > 0 ? Math.max(0, Math.min(1, along / length)) : 0;
-  return a.map((value, i) => value + (b[i] - value) * share);
+  const shareOf = (from: number, until: number) => {
+    let [along, length] = [0, 0];
+    for (let i = from; i < until; i++) {
+      along += (b[i] - a[i]) * (to[i] - a[i]);
+      length += (b[i] - a[i]) ** 2;
+    }
+    return length > 0 ? Math.max(0, Math.min(1, along / length)) : 0;
+  };
+  const [turn, move] = [shareOf(0, 12), shareOf(12, 15)];
+  return a.map((value, i) => value + (b[i] - value) * (i < 12 ? turn : move));
 }
 
 const apart = (a: Matrix, b: Matrix) => Math.hypot(a[12] - b[12], a[13] - b[13], a[14] - b[14]);
