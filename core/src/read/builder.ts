@@ -80,6 +80,8 @@ export interface NewNode {
 export class SceneBuilder {
   readonly warnings: SourceInfo['warnings'] = [];
   readonly notRead = new Set<string>();
+  /** Names of rows that skins or morphs bend. */
+  readonly bent = new Set<string>();
   readonly counts = { cameras: 0, lights: 0, animations: 0 };
   readonly #rows: NodeWriter;
   /** Geometry of each row; -1 where it has none. */
@@ -345,6 +347,7 @@ export class SceneBuilder {
       bytes: this.#bytes,
       holds,
       ...(this.notRead.size > 0 ? { notRead: [...this.notRead] } : {}),
+      ...(this.bent.size > 0 ? { bent: [...this.bent] } : {}),
       // First of all: nothing else matters before this.
       warnings: impossible ? [{ code: 'impossible-size', message: impossible }, ...this.warnings] : this.warnings,
     };

@@ -222,6 +222,8 @@ export interface SourceInfo {
   holds?: Holdings;
   /** What the format cannot hold, or what is in the file and not read: said before it is missed. */
   notRead?: string[];
+  /** Names of rows that skins or morphs bend in the file: they stand still here. */
+  bent?: string[];
   warnings: Warning[];
 }
 

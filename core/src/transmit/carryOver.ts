@@ -11,7 +11,7 @@ import { wayOf } from './targets/target.ts';
 import type { TargetSettings } from './targets/target.ts';
 
 export interface CarryOverLine {
-  what: Aspect | 'unit' | 'axis' | 'origin';
+  what: Aspect | 'bending' | 'unit' | 'axis' | 'origin';
   title: string;
   state: 'carried' | 'changed' | 'lost';
   /** How many there are in the scene; absent for the unit, the axis and the origin. */
@@ -38,7 +38,12 @@ export function carryOver(scene: Scene, settings: TargetSettings): CarryOver {
   const lines = ASPECTS.flatMap((aspect): CarryOverLine[] =>
     counts[aspect] === 0 ? [] : [lineOf(aspect, counts[aspect], settings, writer)],
   );
-  lines.push(unitLine(settings, writer), axisLine(settings, writer), originLine(settings, writer));
+  lines.push(
+    ...bendingLines(scene),
+    unitLine(settings, writer),
+    axisLine(settings, writer),
+    originLine(settings, writer),
+  );
   return { holds: lines.every(({ state }) => state !== 'lost'), lines };
 }
 
@@ -55,6 +60,22 @@ function lineOf(aspect: Aspect, count: number, settings: TargetSettings, writer:
   if (carriage !== true) return { ...line, state: 'changed', how: carriage, others: carriersOf(aspect) };
   const note = writer.notes?.[aspect];
   return { ...line, state: 'carried', ...(note ? { how: note } : {}) };
+}
+
+/** Figures that are named one by one. */
+const NAMED = 3;
+
+/** Skins and morphs are read by nothing here: what they bend stands still in every file. */
+function bendingLines(scene: Scene): CarryOverLine[] {
+  const read = scene.sources.flatMap((source) => source.bent ?? []);
+  if (read.length === 0) return [];
+  const there = new Set(scene.nodes.map(({ received, name }) => received ?? name));
+  const bent = read.filter((name) => there.has(name));
+  if (bent.length === 0) return [];
+  const names = `${bent.slice(0, NAMED).join(', ')}${bent.length > NAMED ? ' …' : ''}`;
+  return [
+    { what: 'bending', title: 'Skins and morphs', state: 'lost', count: bent.length, of: bent.length === 1 ? 'figure' : 'figures', how: `stands still: ${names}` }, // prettier-ignore
+  ];
 }
 
 /** Formats that carry something as it is. */

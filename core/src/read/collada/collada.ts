@@ -136,7 +136,7 @@ class ColladaDocument {
     }
     const transform = transformOf(node);
     const layer = node.attributes.layer?.split(/\s+/)[0] || null;
-    const found = geometries.flatMap((instance) => this.#geometryOf(instance) ?? []);
+    const found = geometries.flatMap((instance) => this.#geometryOf(instance, name || 'Part') ?? []);
     const [only] = found;
     if (only && geometries.length === 1 && inner.length + references.length === 0) {
       const { geometry, bind } = only;
@@ -178,10 +178,14 @@ class ColladaDocument {
   }
 
   /** Through a controller to the geometry that it bends. */
-  #geometryOf(instance: XmlElement): { geometry: XmlElement; bind: XmlElement | undefined } | undefined {
+  #geometryOf(
+    instance: XmlElement,
+    called: string,
+  ): { geometry: XmlElement; bind: XmlElement | undefined } | undefined {
     let target = this.#refer(instance.attributes.url);
     for (let steps = 0; target?.name === 'controller' && steps < 10; steps++) {
       this.builder.notRead.add('Skins and morphs: the geometry is shown as it stands before it is bent.');
+      this.builder.bent.add(called);
       target = this.#refer((child(target, 'skin') ?? child(target, 'morph'))?.attributes.source);
     }
     if (target?.name !== 'geometry') {

@@ -188,9 +188,11 @@ class GltfScene {
     const { layer, instances } = (node.extras ?? {}) as { layer?: unknown; instances?: unknown };
     const own = instancing ? undefined : placed?.geometry;
     const named = nameIn(node) ?? (mesh?.getName() || camera?.name || light?.name);
+    const called = named || (mesh ? 'Part' : camera ? 'Camera' : light ? 'Light' : 'Group');
+    if (node.skin !== undefined || (mesh && isMorphed(mesh))) builder.bent.add(called);
     const row = builder.node({
       parent,
-      name: named || (mesh ? 'Part' : 'Group'),
+      name: called,
       kind: own !== undefined ? 'part' : camera?.info ? 'camera' : light?.info ? 'light' : 'assembly',
       transform: placeOf(node),
       layer: typeof layer === 'string' ? layer : null,
@@ -248,8 +250,7 @@ class GltfScene {
     const faces = primitives.filter((primitive) => primitive.getMode() >= 4);
     const lines = primitives.filter((primitive) => [1, 2, 3].includes(primitive.getMode()));
     const points = primitives.filter((primitive) => primitive.getMode() === 0);
-    if (primitives.some((primitive) => primitive.listTargets().length > 0))
-      this.#builder.notRead.add('Morph targets are left out.');
+    if (isMorphed(mesh)) this.#builder.notRead.add('Morph targets are left out.');
     const materials = faces.map((primitive) => this.#materials.enter(primitive.getMaterial()));
     known = { materials };
     const variants = materialsByVariant(faces, materials, (material) => this.#materials.enter(material));
@@ -287,3 +288,6 @@ function instancesOf(instancing: InstancedMesh): number[][] {
     ),
   );
 }
+
+/** True where a mesh has shapes that it can be bent into. */
+const isMorphed = (mesh: Mesh) => mesh.listPrimitives().some((primitive) => primitive.listTargets().length > 0);
