@@ -155,14 +155,24 @@ const OF_A_BOX = 36;
 const REACHED = 1.05;
 const isReached = (indices: Uint32Array, target: number) => indices.length <= target * REACHED + 6;
 
-function shortOf({ seams }: Prepared, left: Uint32Array, target: number): { short?: string } {
+function shortOf({ mesh, seams }: Prepared, left: Uint32Array, target: number): { short?: string } {
   // A box has twelve triangles: nobody misses fewer.
   if (isReached(left, target) || left.length <= OF_A_BOX) return {};
   return {
     short: seams().some(Boolean)
-      ? 'pictures, colours or materials meet along seams that are kept'
+      ? `${meeting(mesh)} meet along seams that are kept`
       : 'what is left are open borders and edges where more than two faces meet',
   };
+}
+
+/** What of a mesh can differ where its vertices meet: `texture coordinates and materials`. */
+function meeting({ uvs, colours, groups }: Mesh): string {
+  const there = [
+    ...(uvs?.length ? ['texture coordinates'] : []),
+    ...(colours ? ['colours'] : []),
+    ...(groups.length > 1 ? ['materials'] : []),
+  ];
+  return there.length > 1 ? `${there.slice(0, -1).join(', ')} and ${there.at(-1)}` : there[0];
 }
 
 /** Normals anew, from the faces that are left: sharp beyond the crease angle, as where a file has none. */
