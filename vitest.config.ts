@@ -9,7 +9,7 @@ const NODE = ['{core,node,server,cli,demo}/src/**/*.test.ts', 'scripts/lib/*.tes
 /** What needs a page: components, and what listens to one. */
 const PAGE = [
   'web/src/**/*.vue',
-  'web/src/{bench/{columnWidths,sheets,shortcuts},parts/sheetFocus,stores/comesBack}',
+  'web/src/{bench/{columnWidths,sheets,shortcuts},parts/sheetFocus,stores/{comesBack,unreachable}}',
 ].map((path) => `${path}.test.ts`);
 const WEB = ['web/src/**/*.test.ts'];
 

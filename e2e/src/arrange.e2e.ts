@@ -124,7 +124,7 @@ test(
     await expect(list).toContainText(kept.replace(/ /g, '\u00a0'));
     await bench.action('Scale');
     await bench.panel.getByLabel('x', { exact: true }).fill('3');
-    await bench.panel.getByLabel('x', { exact: true }).press('Enter');
+    await bench.panel.getByLabel('x', { exact: true }).press('Tab');
     await bench.panel.getByRole('button', { name: 'Scale', exact: true }).last().click();
     await bench.settled();
     await bench.action('Measure');

@@ -42,7 +42,7 @@ test('reduces a selection and reads what it cost', { tag: AT_LENGTH }, async () 
   await bench.row('Gearbox').click();
   const before = Bench.number(await bench.cell('Gearbox', 1));
   await bench.panel.getByLabel('Keep').fill('30 %');
-  await bench.panel.getByLabel('Keep').press('Enter');
+  await bench.panel.getByLabel('Keep').press('Tab');
   await bench.panel.getByRole('button', { name: 'Add step' }).click();
   await expect(bench.step('Reduce')).toHaveCount(3);
   await bench.settled();
@@ -54,7 +54,7 @@ test('reduces a selection and reads what it cost', { tag: AT_LENGTH }, async () 
   await bench.row(WHEEL).click();
   await bench.choose('Until', 'deviation reaches');
   await bench.panel.getByLabel('At most').fill('0.5 mm');
-  await bench.panel.getByLabel('At most').press('Enter');
+  await bench.panel.getByLabel('At most').press('Tab');
   await bench.panel.getByRole('button', { name: 'Add step' }).click();
   await bench.settled();
   expect(Bench.number(await bench.cell(WHEEL, 2))).toBeLessThanOrEqual(0.5);

@@ -88,7 +88,7 @@ test('the pump is mended, its crank gets its pivot on the axis of the shaft, and
   await slider.fill(String(Math.PI / 2 - PUMP.angle));
   expect(await bench.picture()).not.toBe(before);
   await bench.panel.getByLabel('Turned by').fill('55.622532°');
-  await bench.panel.getByLabel('Turned by').press('Enter');
+  await bench.panel.getByLabel('Turned by').press('Tab');
   // Where the plunger comes to, by the textbook: the shaft turns the other way round than its angle was drawn.
   const at = (angle: number) => PUMP.throw * Math.cos(angle) + Math.sqrt(PUMP.rod ** 2 - (PUMP.throw * Math.sin(angle)) ** 2);
   const way = at(PUMP.angle - (55.622532 * Math.PI) / 180) - at(PUMP.angle);
@@ -100,7 +100,7 @@ test('the pump is mended, its crank gets its pivot on the axis of the shaft, and
     await bench.panel.getByRole('textbox', { name: 'Name' }).fill('One turn');
     await bench.choose('Driver', 'Hinge 1');
     await bench.panel.getByLabel('to', { exact: true }).fill('360°');
-    await bench.panel.getByLabel('to', { exact: true }).press('Enter');
+    await bench.panel.getByLabel('to', { exact: true }).press('Tab');
     await bench.panel.getByRole('button', { name: 'Keep movement' }).click();
     await bench.settled();
   };
@@ -108,7 +108,7 @@ test('the pump is mended, its crank gets its pivot on the axis of the shaft, and
   await bench.action('Link');
   await links.getByRole('button', { name: 'Slide 1' }).click();
   await bench.panel.getByLabel('From', { exact: true }).fill('-30 mm');
-  await bench.panel.getByLabel('From', { exact: true }).press('Enter');
+  await bench.panel.getByLabel('From', { exact: true }).press('Tab');
   await bench.panel.getByRole('button', { name: 'Apply change' }).click();
   await bench.settled();
   await keepRun();

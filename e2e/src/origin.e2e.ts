@@ -10,7 +10,7 @@ import { nestedModel } from './nested.ts';
 async function type({ panel }: Bench, label: string, value: string, nth = 0): Promise<void> {
   const field = panel.getByLabel(label, { exact: true }).nth(nth);
   await field.fill(value);
-  await field.press('Enter');
+  await field.press('Tab');
 }
 
 /** Sends as the form stands, and opens what was sent with another library. */

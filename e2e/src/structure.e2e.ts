@@ -95,14 +95,14 @@ test('groups around single parts go, a stray rail is dragged to its fence, all o
   await expect(bench.block).toContainText('4, 0, 0.2 m');
   await bench.action('Move');
   await bench.panel.getByLabel('x', { exact: true }).fill('1 m');
-  await bench.panel.getByLabel('x', { exact: true }).press('Enter');
+  await bench.panel.getByLabel('x', { exact: true }).press('Tab');
   await expect(bench.panel).toContainText('1 row is locked and stays: Site corner.');
   await expect(bench.panel).toContainText('Nothing would change.');
   await page.getByRole('button', { name: 'Discard' }).click();
   await page.keyboard.press('k');
   await expect(bench.row('Site corner').getByRole('img', { name: 'locked' })).toHaveCount(0);
   await bench.panel.getByLabel('x', { exact: true }).fill('1 m');
-  await bench.panel.getByLabel('x', { exact: true }).press('Enter');
+  await bench.panel.getByLabel('x', { exact: true }).press('Tab');
   await bench.panel.getByRole('button', { name: 'Move', exact: true }).last().click();
   await expect(bench.block).toContainText('5, 0, 0.2 m');
   expect(bench.errors).toEqual([]);

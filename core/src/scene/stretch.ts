@@ -6,7 +6,6 @@ import { GONE } from './nodes.ts';
 import type { NodeTable } from './nodes.ts';
 import { multiplyAt, STRIDE } from './places.ts';
 import type { RowSet } from './rowSet.ts';
-import type { MeshFigures, Scene, SolidInfo } from './types.ts';
 
 /** Relative differences of sides and angles below this are rounding: the place only moves, turns and scales evenly. */
 const EVEN = 1e-12;
@@ -73,11 +72,18 @@ export function enlargementsOf(nodes: NodeTable, worlds: Float64Array): Float64A
   return out;
 }
 
+/** What of a scene says how large its shapes are. */
+interface Sized {
+  nodes: NodeTable;
+  meshes: Record<string, { bounds: { min: readonly number[]; max: readonly number[] } }>;
+  solids: Record<string, { extent: number }>;
+}
+
 /**
  * Longest side of each row as it stands in the job, along the axes of its own geometry, metres: from its mesh, or roughly from its solid;
  * -1 where it has neither.
  */
-export function longestSidesOf({ nodes, meshes, solids }: Scene, worlds: Float64Array): Float64Array {
+export function longestSidesOf({ nodes, meshes, solids }: Sized, worlds: Float64Array): Float64Array {
   const { mesh, solid } = nodes.columns;
   const { words } = nodes.tables;
   const out = new Float64Array(nodes.rows).fill(-1);
@@ -97,9 +103,9 @@ export function longestSidesOf({ nodes, meshes, solids }: Scene, worlds: Float64
   return out;
 }
 
-const sidesOf = (figures: MeshFigures | undefined): readonly number[] =>
+const sidesOf = (figures: Sized['meshes'][string] | undefined): readonly number[] =>
   figures ? [0, 1, 2].map((axis) => Math.max(0, figures.bounds.max[axis] - figures.bounds.min[axis])) : [];
-const roughly = (info: SolidInfo | undefined): readonly number[] => (info ? [info.extent] : []);
+const roughly = (info: Sized['solids'][string] | undefined): readonly number[] => (info ? [info.extent] : []);
 
 /**
  * Largest stretch of each shape, by the number of its word; 0 where no row has it.
