@@ -28,6 +28,8 @@ export default defineConfig({
     // Pictures are drawn without a graphics card: a quarter of the pixels.
     deviceScaleFactor: 0.5,
     acceptDownloads: true,
+    // What cannot be pressed is said with its name, not by the end of the story's time.
+    actionTimeout: 60_000,
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',

@@ -98,7 +98,7 @@ export class Bench {
 
   /** Waits until nothing is being computed or saved. */
   async settled(): Promise<void> {
-    await expect(this.tasks).toBeEmpty({ timeout: 110_000 });
+    await expect(this.tasks).toBeEmpty({ timeout: 90_000 });
   }
 
   /** Triangles of everything, as the spectrum states them. */

@@ -35,7 +35,7 @@ export function ofPlaywright({ suites, errors = [] }) {
     for (const { title, tests } of specs)
       for (const { status, results } of tests) {
         if (status === 'expected') passed++;
-        else failures.push(inWords(file, title, status, results.find(({ error }) => error)?.error.message));
+        else failures.push(inWords(file, title, status, saidBy(results)));
       }
     inner.forEach(into);
   };
@@ -43,10 +43,16 @@ export function ofPlaywright({ suites, errors = [] }) {
   return { passed, failures };
 }
 
+/** All that went wrong, with the line: that the time was over says nothing without what was waited for. */
+function saidBy(results) {
+  const { errors = [] } = results.find(({ errors: some }) => some?.length) ?? {};
+  return errors.map(({ message, location }) => message + (location ? `\nat line ${location.line}` : '')).join('\n');
+}
+
 function inWords(file, name, became, message) {
   // Colours of the runner are for a terminal.
   const said = (message ?? '').replace(/\x1b\[[\d;]*m/g, '').split('\n');
-  return [`${[file, name].filter(Boolean).join(' › ')}: ${became}`, ...said.filter(Boolean).slice(0, 12)].join(
+  return [`${[file, name].filter(Boolean).join(' › ')}: ${became}`, ...said.filter(Boolean).slice(0, 24)].join(
     '\n    ',
   );
 }

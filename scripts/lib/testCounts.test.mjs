@@ -53,22 +53,30 @@ describe('unit tests', () => {
 });
 
 describe('stories in the browser', () => {
-  const story = (title, status, message) => ({
+  const story = (title, status, ...errors) => ({
     title,
-    tests: [{ status, results: message ? [{ error: { message } }] : [] }],
+    tests: [{ status, results: errors.length ? [{ errors }] : [] }],
   });
 
   it('count one that a red one kept from running, and one that passed at the second try', () => {
     const suites = [
       {
         file: 'x.e2e.ts',
-        specs: [story('a', 'expected'), story('b', 'unexpected', 'no button'), story('c', 'flaky')],
+        specs: [
+          story('a', 'expected'),
+          story('b', 'unexpected', { message: 'time is over' }, { message: 'no button', location: { line: 9 } }),
+          story('c', 'flaky'),
+        ],
         suites: [{ file: 'x.e2e.ts', specs: [story('d', 'skipped')] }],
       },
     ];
     expect(ofPlaywright({ suites })).toEqual({
       passed: 1,
-      failures: ['x.e2e.ts › b: unexpected\n    no button', 'x.e2e.ts › c: flaky', 'x.e2e.ts › d: skipped'],
+      failures: [
+        'x.e2e.ts › b: unexpected\n    time is over\n    no button\n    at line 9',
+        'x.e2e.ts › c: flaky',
+        'x.e2e.ts › d: skipped',
+      ],
     });
   });
 

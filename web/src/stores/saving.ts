@@ -133,7 +133,8 @@ export function useSaving({
         const next = isSave(act) ? await saveOne(act) : await moveOne(act.way);
         if (job.value?.id !== id) return;
         drop(act);
-        blocked.value = false;
+        // Saved is said when all is: who leaves at the first of two would take the second for saved.
+        if (acts.value.length === 0) blocked.value = false;
         if (next) await take(next);
         else await refresh();
       } catch (thrown) {

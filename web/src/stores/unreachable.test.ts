@@ -1,5 +1,6 @@
 // The server cannot be reached for a while: what is done meanwhile is kept in its order, undone and redone, and saved when it is back.
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { watch } from 'vue';
 import { boxMesh } from '@noble-prism/core/testing/meshes';
 import { FakeEvents } from '../testing/fakeServer.ts';
 import { openJob, step, unmountAll } from '../testing/mountBench.ts';
@@ -40,6 +41,18 @@ describe('what is done while the server is away', () => {
     await back();
     expect(notes()).toEqual(['a moved', 'b moved', 'c moved']);
     expect([job.store.unsaved, ids(job.store.steps), ids(job.server.job.version.steps)]).toEqual([0, 'a b c', 'a b c']);
+  });
+
+  it('is called saved when the last of it is, not the first', async () => {
+    await away();
+    const seen: number[] = [];
+    watch(
+      () => job.store.unsaved,
+      (count) => seen.push(count),
+      { flush: 'sync' },
+    );
+    await back();
+    expect(seen).toEqual([2, 1, 0]);
   });
 
   it('is undone and redone before it is saved, and then goes out as it is', async () => {
