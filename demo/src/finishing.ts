@@ -1,4 +1,4 @@
-/** Steps of the demo job for materials: the schedule with what prevails over a layer, five copies made one, a shared finish told apart, a painted face. */
+/** Steps of the demo job for materials: the schedule with what prevails over a layer, five copies made one, a shared finish told apart, a painted face, shades seen from inside. */
 import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import { ALL } from '@noble-prism/core/select/select';
@@ -74,6 +74,14 @@ export function finishingSteps(source: (file: string) => string): Step[] {
           },
         ],
       },
+    },
+    // The shades are open at the top.
+    {
+      id: 'shades-inside',
+      kind: 'sides',
+      on: true,
+      selector: { by: 'name', pattern: 'Lamp * shade' },
+      parameters: { sides: 'both', of: 'open' },
     },
   ];
 }

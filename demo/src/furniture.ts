@@ -100,11 +100,16 @@ class ObjText {
       const number = first + ring * (sides + 1) + i + 1;
       return `${number}/${number}`;
     };
+    // Faces look outwards whichever way round the profile goes.
+    const around = profile.reduce((sum, [r, h], i) => {
+      const [nextR, nextH] = profile[(i + 1) % profile.length];
+      return sum + r * nextH - nextR * h;
+    }, 0);
     for (let ring = 0; ring + 1 < profile.length; ring++)
-      for (let i = 0; i < sides; i++)
-        this.#lines.push(
-          `f ${vertex(ring, i)} ${vertex(ring, i + 1)} ${vertex(ring + 1, i + 1)} ${vertex(ring + 1, i)}`,
-        );
+      for (let i = 0; i < sides; i++) {
+        const face = [vertex(ring, i), vertex(ring, i + 1), vertex(ring + 1, i + 1), vertex(ring + 1, i)];
+        this.#lines.push(`f ${(around < 0 ? face.reverse() : face).join(' ')}`);
+      }
     this.#lines.push('s off');
     this.#vertices += profile.length * (sides + 1);
   }

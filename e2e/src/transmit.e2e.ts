@@ -168,6 +168,21 @@ test('exact solids go out as STEP with the names that they were given, and witho
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore
 
+test('a sheet that is seen from behind is hatched, said before sending, and shown from both sides with one press', { tag: AT_LENGTH }, async ({ page }) => {
+  const bench = await newJob(page, 'Sheets');
+  const corners = ['-2 1 -2', '2 1 -2', '2 1 2', '-2 1 2'].map((corner) => `v ${corner}\n`).join('');
+  await bench.drop({ name: 'roof.obj', bytes: Buffer.from(`o Roof\n${corners}f 1 2 3 4\n`) });
+  await bench.settled();
+  await bench.station('Transmit');
+  const hatched = await bench.picture();
+  await bench.panel.getByRole('listitem').filter({ hasText: 'vanishes from behind' }).getByRole('button').click();
+  await expect(bench.step('Sides')).toContainText('both sides');
+  await bench.settled();
+  expect(await bench.picture()).not.toBe(hatched);
+  await expect(bench.panel.getByText('vanishes from behind')).toHaveCount(0);
+  expect(bench.errors).toEqual([]);
+}); // prettier-ignore
+
 test('after a change the same is sent again with one key; a target that fails costs itself alone', async ({ page }) => {
   const bench = await started(page, 'Again');
   await add(bench, 'Printing');

@@ -135,14 +135,19 @@ export function boundsOf(positions: ArrayLike<number>): Box {
   return positions.length === 0 ? { min: [0, 0, 0], max: [0, 0, 0] } : { min, max };
 }
 
+/** Share of the area by which the sums of a closed surface may be off: about a hole of a thousandth of it. */
+const OPEN_SHARE = 5e-4;
+
 /**
  * Area, volume and centre of volume of a triangle mesh. The volume is the sum of signed tetrahedra over an inner reference
- * point (divergence theorem), which keeps precision for parts far from their origin.
+ * point (divergence theorem), which keeps precision for parts far from their origin. By the same theorem a closed surface has
+ * ∮ n dA = 0 and ∮ xᵢ nⱼ dA = V δᵢⱼ: where that is not so, it is open.
  */
 export function massProperties(mesh: Pick<Mesh, 'positions' | 'indices'>): {
   area: number;
   volume: number;
   centroid: [number, number, number];
+  isOpen: boolean;
 } {
   const { positions: p, indices } = mesh;
   const { min, max } = boundsOf(p);
@@ -150,6 +155,7 @@ export function massProperties(mesh: Pick<Mesh, 'positions' | 'indices'>): {
   let area = 0;
   let volume = 0;
   const moment = [0, 0, 0];
+  const sums = new Float64Array(12);
   for (let i = 0; i < indices.length; i += 3) {
     const [a, b, c] = [indices[i] * 3, indices[i + 1] * 3, indices[i + 2] * 3];
     const [ax, ay, az] = [p[a] - ox, p[a + 1] - oy, p[a + 2] - oz];
@@ -159,6 +165,19 @@ export function massProperties(mesh: Pick<Mesh, 'positions' | 'indices'>): {
     const ny = (bz - az) * (cx - ax) - (bx - ax) * (cz - az);
     const nz = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
     area += Math.hypot(nx, ny, nz) / 2;
+    const [mx, my, mz] = [(ax + bx + cx) / 3, (ay + by + cy) / 3, (az + bz + cz) / 3];
+    sums[0] += nx;
+    sums[1] += ny;
+    sums[2] += nz;
+    sums[3] += mx * nx;
+    sums[4] += mx * ny;
+    sums[5] += mx * nz;
+    sums[6] += my * nx;
+    sums[7] += my * ny;
+    sums[8] += my * nz;
+    sums[9] += mz * nx;
+    sums[10] += mz * ny;
+    sums[11] += mz * nz;
     const v = (ax * (by * cz - bz * cy) + ay * (bz * cx - bx * cz) + az * (bx * cy - by * cx)) / 6;
     volume += v;
     moment[0] += (v * (ax + bx + cx)) / 4;
@@ -166,12 +185,18 @@ export function massProperties(mesh: Pick<Mesh, 'positions' | 'indices'>): {
     moment[2] += (v * (az + bz + cz)) / 4;
   }
   const centroid = (volume === 0 ? [0, 0, 0] : moment.map((m) => m / volume)) as [number, number, number];
-  return { area, volume, centroid: [centroid[0] + ox, centroid[1] + oy, centroid[2] + oz] };
+  // The sums are of twice the areas.
+  const reach = Math.hypot(max[0] - min[0], max[1] - min[1], max[2] - min[2]);
+  const off = [3, 7, 11].map((at) => sums[at] - 2 * volume);
+  const others = [4, 5, 6, 8, 9, 10].map((at) => sums[at]);
+  const isOff = (value: number, size: number) => Math.abs(value) > 2 * OPEN_SHARE * area * size;
+  const isOpen = [...sums.subarray(0, 3)].some((sum) => isOff(sum, 1)) || [...off, ...others].some((sum) => isOff(sum, reach)); // prettier-ignore
+  return { area, volume, centroid: [centroid[0] + ox, centroid[1] + oy, centroid[2] + oz], isOpen };
 }
 
 /** Figures of a mesh whose blob has the given size. */
 export function figuresOf(mesh: Mesh, bytes: number): MeshFigures {
-  const { area, volume, centroid } = massProperties(mesh);
+  const { area, volume, centroid, isOpen } = massProperties(mesh);
   const slots: number[] = [];
   for (const group of mesh.groups) {
     while (slots.length <= group.slot) slots.push(0);
@@ -187,6 +212,7 @@ export function figuresOf(mesh: Mesh, bytes: number): MeshFigures {
     slots,
     edges: mesh.edges.length / 6,
     bytes,
+    ...(isOpen ? { open: true } : {}),
     ...(mesh.uvs?.length ? { uvs: mesh.uvs.length } : {}),
     ...(mesh.trueSize ? { trueSize: true } : {}),
     ...(mesh.colours ? { colours: true } : {}),

@@ -18,7 +18,7 @@ import type { Hash, Scene } from './types.ts';
 
 const MAGIC = 0x4353504e;
 /** Raised when older programs could not read what is written. */
-export const SCENE_VERSION = 3;
+export const SCENE_VERSION = 4;
 /** Rows that are taken at most; what a blob says of itself is not believed beyond. */
 const MAX_ROWS = 2_100_000;
 /** Most bytes that a packed scene may unfold to. */

@@ -39,6 +39,8 @@ export interface MeshFigures {
   /** Line segments of the feature edges. */
   edges: number;
   bytes: number;
+  /** True where it is no closed body, so that the back of its faces can be seen; see `massProperties`. */
+  open?: boolean;
   /** Sets of texture coordinates. */
   uvs?: number;
   /** True where texture coordinates are lengths in metres. */

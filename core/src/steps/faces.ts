@@ -5,6 +5,7 @@ import type { Coordinates } from '../finish/library/given.ts';
 import { ownMaterialsField } from '../finish/library/own.ts';
 import type { OwnMaterial } from '../finish/library/own.ts';
 import { AS_RECEIVED, materialOfRule } from '../finish/rule.ts';
+import { keepingSides } from '../finish/sides.ts';
 import type { Surface } from '../measure/exactShape.ts';
 import type { FaceSeed, PaintedSlot } from '../mesh/paint.ts';
 import { factsOf } from '../scene/facts.ts';
@@ -147,22 +148,21 @@ export const facesStep = defineStep<FacesParameters>({
     const said = new Set<string>();
     const materials: Record<string, Material> = {};
     const textures: Record<string, Texture> = {};
-    /** Id of the material of each face, as its part gets it; none where there is no such material. */
-    const givenTo: (string | undefined)[] = [];
+    /** The material of each face, as its part gets it; none where there is no such material. */
+    const givenTo: (Material | undefined)[] = [];
     let waiting = 0;
     const rowsOf = faces.map((face, i) => {
       const { on, material } = face;
       const row = facts.rowOf(on);
       const made = given(material, coordinatesUnder(scene, face), lookup, own);
       const found = made?.material ?? materialOfRule(scene, material);
-      givenTo[i] = found?.id;
+      givenTo[i] = found;
       if (made?.waits) waiting++;
       for (const texture of made?.textures ?? []) textures[texture.id] = texture;
       if (row === undefined) said.add(`Face ${i + 1}: its part is no longer there: ${on}.`);
       else if (nodes.columns.kind[row] !== PART)
         said.add(`Face ${i + 1}: ${nodes.text('name', row)} is no part by now.`);
-      if (found) materials[found.id] = found;
-      else if (material !== AS_RECEIVED) said.add(`Face ${i + 1} gets the material ${material}, which neither library nor job has.`); // prettier-ignore
+      if (!found && material !== AS_RECEIVED) said.add(`Face ${i + 1} gets the material ${material}, which neither library nor job has.`); // prettier-ignore
       return row;
     });
     const meshes: Record<Hash, MeshFigures> = {};
@@ -185,7 +185,11 @@ export const facesStep = defineStep<FacesParameters>({
           ...kept,
           ...made.map(({ seed, from }) => {
             const face = (list as readonly number[])[seed];
-            return (rowsOf[face] === row ? givenTo[face] : undefined) ?? kept[from];
+            const material = rowsOf[face] === row ? givenTo[face] : undefined;
+            if (!material) return kept[from];
+            const sided = keepingSides(material, scene.materials[kept[from]]);
+            materials[sided.id] = sided;
+            return sided.id;
           }),
         ]);
       },

@@ -3,6 +3,7 @@ import { given, surfaceWork } from '../finish/library/given.ts';
 import { LIBRARY } from '../finish/library/library.ts';
 import { ownMaterialsField } from '../finish/library/own.ts';
 import type { OwnMaterial } from '../finish/library/own.ts';
+import { keepingSides } from '../finish/sides.ts';
 import { AS_RECEIVED, finishRulesSchema, materialOfRule, MOST_RULES, wholeRule } from '../finish/rule.ts';
 import type { FinishRule, ShortRule } from '../finish/rule.ts';
 import { NO_RULE, scheduleOf } from '../finish/schedule.ts';
@@ -32,7 +33,9 @@ export const finishesStep = defineStep<FinishesParameters>({
   place: WHEREVER,
   version: 3,
   // Rules were about one layer, colour or name each.
-  upgrades: [({ rules }) => ({ rules: (rules as (FinishRule | ShortRule)[] | undefined)?.map(wholeRule) })],
+  upgrades: [
+    ({ rules, ...rest }) => ({ ...rest, rules: (rules as (FinishRule | ShortRule)[] | undefined)?.map(wholeRule) }),
+  ],
   needs: 'manifest',
   fields: {
     rules: {
@@ -95,6 +98,8 @@ export const finishesStep = defineStep<FinishesParameters>({
 function give(edit: SceneEditor, schedule: Schedule, lookup: Lookup, own: readonly OwnMaterial[]): { pending: number } {
   const { scene } = edit;
   const { parts, lotOf, lots, slots } = schedule;
+  const { materials: listOf } = scene.nodes.columns;
+  const { lists: kept, words } = scene.nodes.tables;
   const materials: Record<string, Material> = {};
   const textures: Record<string, Texture> = {};
   let pending = 0;
@@ -103,12 +108,15 @@ function give(edit: SceneEditor, schedule: Schedule, lookup: Lookup, own: readon
     if (lot.parts === 0 || owners.every((rule) => rule === NO_RULE)) return -1;
     const coordinates = slots.coordinates(lot.row);
     let waits = false;
+    const before = kept.get(listOf[lot.row]);
     const list = materialsAfter(schedule, i, own).map((id, slot) => {
       const rule = owners[slot];
       if (rule === NO_RULE) return id;
       const made = given(id, coordinates, lookup, own);
-      const material = made?.material ?? materialOfRule(scene, id, own);
-      if (!material) return id;
+      const found = made?.material ?? materialOfRule(scene, id, own);
+      if (!found) return id;
+      const had = before[slot] === undefined ? undefined : scene.materials[words.get(before[slot])];
+      const material = keepingSides(found, had);
       waits ||= made?.waits ?? false;
       materials[material.id] = material;
       for (const texture of made?.textures ?? []) textures[texture.id] = texture;

@@ -39,6 +39,7 @@ import { renameStep } from './rename.ts';
 import { rotateStep } from './rotate.ts';
 import { runStep } from './run.ts';
 import { scaleStep } from './scale.ts';
+import { sidesStep } from './sides.ts';
 import { splitStep } from './split.ts';
 import type { Step } from './step.ts';
 import { tessellateStep } from './tessellate.ts';
@@ -96,6 +97,7 @@ const list = [
   among(ownMaterialsStep),
   among(mergeMaterialsStep),
   among(facesStep),
+  among(sidesStep),
   among(uvStep),
   among(unwrapStep),
   among(texturesStep),

@@ -1,4 +1,5 @@
 /** The server as the page sees it, in memory: versions on top of versions, refusals, undo and redo, events. For tests of the stores. */
+import type { Target } from '@noble-prism/core/transmit/targets/target';
 import type { Job, JobVersion, SourceRow } from '@noble-prism/wire/job';
 import type { JobEvent, Task } from '@noble-prism/wire/task';
 
@@ -21,6 +22,7 @@ export class FakeServer {
   losing = 0;
   /** What saves are answered with instead. */
   refusing: { status: number; code: string; message: string } | undefined;
+  targets: Target[] = [];
   /** Waited for before a save is answered. */
   gate: Promise<void> = Promise.resolve();
 
@@ -35,7 +37,7 @@ export class FakeServer {
       newest,
       sources: this.sources,
       tasks: this.tasks,
-      targets: [],
+      targets: this.targets,
       transmittals: [],
     };
   }

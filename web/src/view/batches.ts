@@ -13,6 +13,7 @@ import {
   Sphere,
 } from 'three';
 import type { Color, Material, Mesh, Object3D } from 'three';
+import { hasBack } from '@noble-prism/core/scene/fromBehind';
 import { GONE } from '@noble-prism/core/scene/nodes';
 import { Rows } from '@noble-prism/core/scene/rowSet';
 import type { RowSet } from '@noble-prism/core/scene/rowSet';
@@ -230,6 +231,8 @@ function* gatheredAnew({ scene, rows, geometry: store, tint, edges, only }: Batc
       if (++shapes % SHAPES === 0) yield;
       const hash = words.get(word);
       geometry = geometries[word] = only && !only.has(hash) ? null : (store.get(hash) ?? null);
+      const figures = scene.meshes[hash];
+      if (geometry && figures) geometry.backs = hasBack(figures);
     }
     if (geometry === null) continue;
     const number = numbers.of(word, tint ? 0 : materials[row]);

@@ -58,8 +58,9 @@ export function* crowdsOf(
   for (const { row, geometry, material } of parts) {
     if (++turn % TURN === 0) yield;
     const uvs = geometry.surface.getAttribute('uv') ? 'uv' : '';
+    const backs = geometry.backs ? 'backs' : '';
     const which = by === 'late' ? arrival : `crowd ${Math.floor(row / NEIGHBOURS)}`;
-    const key = `${which} ${material} ${uvs} ${edges}`;
+    const key = `${which} ${material} ${uvs} ${backs} ${edges}`;
     let crowd = crowds.get(key);
     if (!crowd) crowds.set(key, (crowd = { key, material, members: [] }));
     crowd.members.push({ row, geometry });
@@ -136,7 +137,8 @@ export function joined({ members }: Crowd, places: Float64Array): ViewGeometry {
   surface.computeBoundingSphere();
   const edges = new BufferGeometry();
   edges.setAttribute('position', new BufferAttribute(lines, 3));
-  return { surface, edges, positions, slots: [0], shape: 'triangles', coloured: false };
+  const { backs } = members[0].geometry;
+  return { surface, edges, positions, slots: [0], shape: 'triangles', coloured: false, ...(backs ? { backs } : {}) };
 }
 
 /** Normals by the cofactors of the place, which are right for shear and mirror too. Returns whether it mirrors. */

@@ -22,7 +22,7 @@ export function dressing(
   hues: Hues,
   uvSet: 0 | 1,
 ): Pick<BatchInput, 'materialFor' | 'tint'> {
-  if (look === 'finished') return { materialFor: (id, { coloured }) => materials.finished(scene, id, coloured) };
+  if (look === 'finished') return { materialFor: (id, geometry) => materials.finished(scene, id, geometry) };
   if (look === 'checker') return { materialFor: (id) => materials.checker(scene, id, uvSet) };
   return { materialFor: () => materials.tinted(true), tint: tintOf(look, scene, hues) };
 }

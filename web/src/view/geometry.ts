@@ -15,6 +15,8 @@ export interface ViewGeometry {
   shape: 'triangles' | 'points' | 'lines';
   /** True where vertices have colours of their own. */
   coloured: boolean;
+  /** True where the back of its faces can be seen, as its figures say; set where it is drawn. */
+  backs?: boolean;
   /** For picking; absent until the worker is done. */
   tree?: MeshBVH;
   /** For snapping: made when somebody points at a part with it. */

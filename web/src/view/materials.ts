@@ -15,7 +15,9 @@ import { texelsOf } from '@noble-prism/core/finish/texels';
 import { meanColour } from '@noble-prism/core/finish/library/given';
 import type { Material, Scene, TextureUse } from '@noble-prism/core/scene/types';
 import { isBlended, NO_MATERIAL } from '@noble-prism/core/scene/types';
+import { withBacks } from './backs.ts';
 import { checkerMaterial } from './checker.ts';
+import type { ViewGeometry } from './geometry.ts';
 import type { TextureStore } from './textures.ts';
 
 /**
@@ -52,17 +54,21 @@ export class MaterialStore {
     readonly textures: TextureStore,
   ) {}
 
-  /** The finished look of a material, on vertices with colours of their own or without. */
-  finished(scene: Scene, id: string, coloured: boolean): ThreeMaterial {
+  /** The finished look of a material, on vertices with colours of their own or without, of parts whose back can be seen or not. */
+  finished(
+    scene: Scene,
+    id: string,
+    { coloured, backs = false }: Pick<ViewGeometry, 'coloured' | 'backs'>,
+  ): ThreeMaterial {
     const material = scene.materials[id] ?? NO_MATERIAL;
     const blobs = Object.values(material.textures ?? {}).map(({ texture }) => scene.textures[texture]?.blob ?? '');
-    const key = `${material.id} ${lookOf(material)} ${blobs.join()} ${coloured}`;
+    const key = `${material.id} ${lookOf(material)} ${blobs.join()} ${coloured} ${backs}`;
     let made = this.#made.get(key);
-    if (!made) this.#made.set(key, (made = this.#make(scene, material, coloured)));
+    if (!made) this.#made.set(key, (made = this.#make(scene, material, coloured, backs)));
     return made;
   }
 
-  #make(scene: Scene, material: Material, coloured: boolean): ThreeMaterial {
+  #make(scene: Scene, material: Material, coloured: boolean, backs: boolean): ThreeMaterial {
     const { baseColor, opacity, metallic, roughness, cutoff, emissive, unlit, textures = {} } = material;
     const { transmission = 0, ior, clearcoat = 0, clearcoatRoughness = 0 } = material;
     // What goes through is drawn as what is seen through: a picture of all that lies behind would be drawn for each frame.
@@ -89,6 +95,7 @@ export class MaterialStore {
         : clearcoat > 0 || ior !== undefined
           ? new MeshPhysicalMaterial({ ...common, ...lit, metalness: metallic, roughness, clearcoat, clearcoatRoughness, ...(ior === undefined ? {} : { ior }) }) // prettier-ignore
           : new MeshStandardMaterial({ ...common, ...lit, metalness: metallic, roughness });
+    withBacks(made, backs && !material.doubleSided);
     const put = (use: TextureUse | undefined, isColour: boolean, apply: (map: Texture) => void) =>
       this.textures.use(scene, use, isColour, (map) => {
         apply(map);
@@ -146,6 +153,7 @@ export class MaterialStore {
         ...BEHIND_EDGES,
       };
       made = lit ? new MeshLambertMaterial(common) : new MeshBasicMaterial(common);
+      withBacks(made, false);
       this.#made.set(key, made);
     }
     return made;

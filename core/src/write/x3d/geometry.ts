@@ -7,8 +7,18 @@ import type { XmlIds, XmlText } from '../xml.ts';
 
 const [NORMAL, UV, COLOUR] = [6, 7, 7];
 
+type Element = 'PointSet' | 'IndexedLineSet' | 'IndexedTriangleSet';
+
+interface Geometry {
+  name: string;
+  element: Element;
+  slots: number[];
+  written: Set<string>;
+  hasPoints: boolean;
+}
+
 export class X3dGeometries {
-  readonly #known = new Map<string, { name: string; slots: number[]; written: Set<string>; hasPoints: boolean }>();
+  readonly #known = new Map<string, Geometry>();
 
   constructor(
     readonly xml: XmlText,
@@ -21,27 +31,32 @@ export class X3dGeometries {
   }
 
   /** @returns slots that show something */
-  enter(key: string, { groups, indices }: PlacedMesh, name: string): number[] {
+  enter(key: string, mesh: PlacedMesh, name: string): number[] {
+    const { groups, indices } = mesh;
     const slots = indices.length === 0 ? [0] : groups.filter(({ count }) => count > 0).map(({ slot }) => slot);
-    this.#known.set(key, { name: this.ids.next(`${name}_shape`), slots, written: new Set(), hasPoints: false });
+    this.#known.set(key, {
+      name: this.ids.next(`${name}_shape`),
+      element: elementOf(mesh),
+      slots,
+      written: new Set(),
+      hasPoints: false,
+    });
     return slots;
+  }
+
+  /** Whether a slot of a geometry is written, as it is seen from these sides. */
+  isWritten(key: string, slot: number, isDoubleSided: boolean): boolean {
+    const geometry = this.#known.get(key);
+    return geometry?.written.has(nameOf(geometry, slot, isDoubleSided)) ?? false;
   }
 
   /** Writes a slot of a geometry, or names it where it was written before. @param mesh what has to be written */
   write(key: string, slot: number, mesh: PlacedMesh | undefined, isDoubleSided: boolean): void {
     const geometry = this.#known.get(key);
     if (!geometry) return;
-    const { written } = geometry;
-    const own = `${geometry.name}-${slot}${isDoubleSided ? 'd' : ''}`;
-    const element = mesh ? elementOf(mesh) : undefined;
-    if (written.has(own) || !mesh || !element) {
-      // What was written for one side only is used for both too: the sides are of the first that shows it.
-      const there = written.has(own)
-        ? own
-        : [...written].find((name) => name.replace(/d$/, '') === own.replace(/d$/, ''));
-      this.xml.leaf('IndexedTriangleSet', { USE: there });
-      return;
-    }
+    const { element, written } = geometry;
+    const own = nameOf(geometry, slot, isDoubleSided);
+    if (written.has(own) || !mesh) return void this.xml.leaf(element, { USE: own });
     written.add(own);
     if (element === 'PointSet') return void this.#points(own, mesh);
     if (element === 'IndexedLineSet') return void this.#lines(own, mesh);
@@ -86,7 +101,11 @@ export class X3dGeometries {
   }
 }
 
-function elementOf({ positions, indices }: PlacedMesh): 'PointSet' | 'IndexedLineSet' | 'IndexedTriangleSet' {
+/** Lines and points have no sides. */
+const nameOf = ({ name, element }: Geometry, slot: number, isDoubleSided: boolean) =>
+  `${name}-${slot}${isDoubleSided && element === 'IndexedTriangleSet' ? 'd' : ''}`;
+
+function elementOf({ positions, indices }: PlacedMesh): Element {
   if (positions.length === 0) return 'IndexedLineSet';
   return indices.length === 0 ? 'PointSet' : 'IndexedTriangleSet';
 }

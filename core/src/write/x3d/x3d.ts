@@ -112,14 +112,17 @@ class X3dText {
   async #shapes(node: SceneNode, hash: string): Promise<void> {
     const key = `${hash} ${node.offset?.join(' ') ?? ''}`;
     const known = this.#geometries.known(key);
-    const mesh = known ? undefined : placedMesh(unpackMesh(await this.blobs.get(hash)), node.offset ?? IDENTITY);
+    const load = async () => placedMesh(unpackMesh(await this.blobs.get(hash)), node.offset ?? IDENTITY);
+    let mesh = known ? undefined : await load();
     const slots = known ?? this.#geometries.enter(key, mesh!, node.name);
     for (const slot of slots) {
       const id = materialOfSlot(node, slot);
       await this.#materials.prepare(id);
       this.#xml.begin('Shape');
       if (node.materials.length > 0 && id !== 'none') this.#materials.write(id);
-      this.#geometries.write(key, slot, mesh, this.#materials.isDoubleSided(id));
+      const isDouble = this.#materials.isDoubleSided(id);
+      if (!this.#geometries.isWritten(key, slot, isDouble)) mesh ??= await load();
+      this.#geometries.write(key, slot, mesh, isDouble);
       this.#xml.end();
     }
   }

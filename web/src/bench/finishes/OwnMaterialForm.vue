@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** An own material, edited: its ball follows at once, and so does the view where the job uses it. */
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
-import type { QuantityField as Field } from '@noble-prism/core/fields/field';
+import type { ChoiceField, QuantityField as Field } from '@noble-prism/core/fields/field';
 import { hexFromLinear, linearFromHex } from '@noble-prism/core/finish/colour';
 import type { OwnMaterial } from '@noble-prism/core/finish/library/own';
 import type { Material } from '@noble-prism/core/scene/types';
@@ -38,6 +38,17 @@ const OPTIONAL: readonly Factor[] = ['transmission', 'ior', 'clearcoat', 'clearc
 
 const SIZE: Field = { type: 'quantity', of: 'length', unit: 'm', label: 'Picture width', min: 0.001, max: 1000, help: 'Length that its pictures cover on solids.' }; // prettier-ignore
 const GLOW: Field = { type: 'quantity', of: 'factor', unit: '', label: 'Glow', min: 0, max: 1000, help: 'Strength of the light that it sends out, beside the light of the view.' }; // prettier-ignore
+const SIDES: ChoiceField = {
+  type: 'choice',
+  label: 'Seen from',
+  choices: [
+    { value: 'kept', label: 'the sides that a part had' },
+    { value: 'both', label: 'both sides' },
+    { value: 'one', label: 'one side' },
+  ],
+  help: 'Closed bodies need one; sheets and open shells vanish from behind without both.',
+};
+const sides = computed(() => ({ true: 'both', false: 'one', undefined: 'kept' })[`${material.value.doubleSided}`]);
 const hasPictures = computed(() => draft.value.of !== undefined || draft.value.textures.length > 0);
 const glow = computed(() => Math.max(0, ...(material.value.emissive ?? [])));
 
@@ -45,6 +56,10 @@ function set(values: Partial<Material>): void {
   const next = { ...material.value, ...values };
   for (const name of OPTIONAL) if (next[name] === STANDARD[name]) delete next[name];
   draft.value = { ...draft.value, material: next };
+}
+function setSides(value: string): void {
+  const { doubleSided: _, ...rest } = material.value;
+  draft.value = { ...draft.value, material: value === 'kept' ? rest : { ...rest, doubleSided: value === 'both' } };
 }
 function setGlow(strength: number | undefined, hex = hexFromLinear(glowColour.value)): void {
   const next = { ...material.value };
@@ -107,6 +122,7 @@ async function save(): Promise<void> {
         @input="setGlow(glow, ($event.target as HTMLInputElement).value)"
       />
     </FormRow>
+    <FieldRow id="own-sides" :field="SIDES" :model-value="sides" @update:model-value="setSides($event as string)" />
     <FieldRow
       v-if="hasPictures"
       id="own-size"

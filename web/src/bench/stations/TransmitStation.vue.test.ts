@@ -1,7 +1,8 @@
 // Above Send stands what has to be known before: what was not read in full, lies on its back, or has no material; each leads to where it is mended.
-import { afterEach, describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Scene } from '@noble-prism/core/scene/types';
-import { boxMesh } from '@noble-prism/core/testing/meshes';
+import { boxMesh, squareMesh } from '@noble-prism/core/testing/meshes';
+import { DEFAULT_TARGET } from '@noble-prism/core/transmit/targets/target';
 import { useSelection } from '../../stores/selection.ts';
 import { all, click, mounted, openJob, textOf, the, unmountAll } from '../../testing/mountBench.ts';
 import TransmitStation from './TransmitStation.vue';
@@ -44,6 +45,18 @@ describe('before sending', () => {
     const bare = line(/1 part with faces that have no material: Bare/);
     await click(bare?.querySelector('button') as HTMLElement);
     expect(useSelection().nodes.map(({ name }) => name)).toEqual(['Bare']);
+  });
+
+  it('is said what vanishes from behind, as long as a target shows one side only; one press shows both', async () => {
+    const { server, store } = await openJob([{ name: 'Sheet', mesh: squareMesh(1, 1) }, { name: 'Box', mesh: boxMesh(1, 1, 1) }]); // prettier-ignore
+    server.targets = [{ id: 't', name: 'Whole scene', on: true, settings: DEFAULT_TARGET }];
+    await store.open('j');
+    mounted(TransmitStation);
+    await vi.waitFor(() => expect(line(/1 part vanishes from behind.*: Sheet/)).toBeDefined());
+    await click(line(/vanish/)?.querySelector('button') as HTMLElement);
+    await vi.waitFor(() => expect(server.job.version.steps.map(({ kind }) => kind)).toContain('sides'));
+    await vi.waitFor(() => expect(line(/vanish/)).toBeUndefined());
+    expect(line(/no material: Sheet, Box/)).toBeDefined();
   });
 
   it('says what will be sent, and how it is called', async () => {

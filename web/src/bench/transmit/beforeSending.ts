@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import type { ComputedRef } from 'vue';
 import { notInFull } from '@noble-prism/core/scene/inFull';
+import { seenFromBehind } from '@noble-prism/core/scene/fromBehind';
 import { impossibleSize } from '@noble-prism/core/scene/plausible';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { worldBox } from '@noble-prism/core/scene/tree';
@@ -11,9 +12,10 @@ import { tooLarge } from '@noble-prism/core/transmit/tooLarge';
 import { counted, formatCount } from '@noble-prism/core/units';
 import { writerFor } from '@noble-prism/core/write/formats';
 import { titleOf } from '@noble-prism/core/steps/kinds';
+import { sidesStep } from '@noble-prism/core/steps/sides';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
-import { openStep } from '../stepEdits.ts';
+import { changeSteps, openStep } from '../stepEdits.ts';
 import { troublesOf } from '../stepTroubles.ts';
 import type { Targets } from './targets.ts';
 
@@ -52,6 +54,7 @@ export function useBeforeSending(go: (station: string) => void, { on, open }: Ta
       go(station);
     },
   });
+  const showBoth = () => void changeSteps.add(sidesStep.kind, { by: 'all' }, sidesStep.defaults);
 
   return computed(() => {
     const out: Notice[] = [];
@@ -89,8 +92,10 @@ export function useBeforeSending(go: (station: string) => void, { on, open }: Ta
     if (lying.length > 0) out.push({ id: 'lying', text: `Still z up: ${lying.join(', ')}. In a file with y up it will lie on its back.`, tone: 'warn', way: { text: 'Arrange', go: () => go('arrange') } });
     const lost = Object.values(scene.textures).filter(({ state }) => state === 'missing');
     if (lost.length > 0) out.push({ id: 'pictures', text: `${counted(lost.length, 'picture')} missing: ${lost.slice(0, NAMED).map(({ name }) => name.split('/').at(-1)).join(', ')}`, tone: 'warn', way: { text: 'Texture sets', go: () => go('finishes') } });
-    const none = nodes.tables.words.find('none');
-    const plain = none < 0 ? [] : partsWhere((row) => mesh[row] > 0 && nodes.tables.lists.get(materials[row]).includes(none) && scene.meshes[nodes.word('mesh', row)].triangles > 0);
+    const behind = on.value.some(({ settings }) => writerFor(settings.format)?.carries.sides === true) ? seenFromBehind(scene) : [];
+    if (behind.length > 0) out.push({ id: 'behind', text: `${counted(behind.length, 'part vanishes', 'parts vanish')} from behind, where the view hatches them: ${named(behind)}`, tone: 'warn', way: { text: 'show both sides', go: showBoth } });
+    const none = ['none', 'none~both'].map((id) => nodes.tables.words.find(id)).filter((word) => word >= 0);
+    const plain = none.length === 0 ? [] : partsWhere((row) => mesh[row] > 0 && nodes.tables.lists.get(materials[row]).some((word) => none.includes(word)) && scene.meshes[nodes.word('mesh', row)].triangles > 0);
     if (plain.length > 0) out.push({ id: 'plain', text: `${counted(plain.length, 'part')} with faces that have no material: ${named(plain)}`, tone: 'warn', way: select(plain, 'finishes') });
     return out;
   });
