@@ -11,7 +11,7 @@ import type { Scene } from '../scene/types.ts';
 import { ruleKind, RULE_KINDS } from '../select/rules.ts';
 import type { Selector } from '../select/selector.ts';
 import { mapRules } from '../select/select.ts';
-import { movingRules } from '../preparation/moving.ts';
+import { between, movedRule } from '../preparation/moving.ts';
 import type { NamedSource } from '../preparation/moving.ts';
 import { LIBRARY } from './library/library.ts';
 import { AS_RECEIVED, finishRulesSchema, MOST_RULES, wholeRule } from './rule.ts';
@@ -31,10 +31,19 @@ const ALIASES: Record<string, (typeof HEADS)[number]> = { layer: 'which', name: 
 /** The one list of words that a rule holds. */
 const LISTS: Record<string, string> = { layer: 'layers', class: 'classes', source: 'sources', storey: 'storeys', material: 'materials' }; // prettier-ignore
 
-/** @param sources by which rules about sources, and picked parts, are found again in another job */
-export function scheduleJson(rules: readonly FinishRule[], sources: readonly NamedSource[]): string {
+/**
+ * @param sources by which rules about sources, and picked parts, are found again in another job
+ * @param key says of a picked part what it is told by there
+ */
+export function scheduleJson(
+  rules: readonly FinishRule[],
+  sources: readonly NamedSource[],
+  key: (key: string) => string = (plain) => plain,
+): string {
   const named = sources.map(({ id, name }) => ({ id, name }));
-  return `${JSON.stringify({ sources: named, rules }, null, 2)}\n`;
+  const moving = { slot: (slot: string) => slot, key };
+  const told = rules.map((rule) => ({ ...rule, which: mapRules(rule.which, (one) => movedRule(one, moving)) }));
+  return `${JSON.stringify({ sources: named, rules: told }, null, 2)}\n`;
 }
 
 /** @param lines what each rule takes hold of, for the reader of the table */
@@ -134,8 +143,8 @@ const isNamedSource = (value: unknown): value is NamedSource =>
 
 /** Rules on their way from one job to another: see `stepsFor`. */
 function rulesFor(rules: FinishRule[], from: readonly NamedSource[], to: readonly NamedSource[]): FinishRule[] {
-  const replace = movingRules(from, to);
-  return rules.map((rule) => ({ ...rule, which: mapRules(rule.which, replace) }));
+  const moving = between(from, to);
+  return rules.map((rule) => ({ ...rule, which: mapRules(rule.which, (one) => movedRule(one, moving)) }));
 }
 
 function readCsv(text: string, named: Named): FinishRule[] {

@@ -6,6 +6,7 @@ import { PrismError, asPrismError } from '../errors.ts';
 import type { Measured } from '../measure/kept.ts';
 import { hashData } from '../scene/hash.ts';
 import type { Scene } from '../scene/types.ts';
+import { settledSteps } from './equals.ts';
 import { isNewer, stepKind, titleOf } from '../steps/kinds.ts';
 import type { Step } from '../steps/kinds.ts';
 import { applyStep } from '../steps/kind.ts';
@@ -162,7 +163,8 @@ export function evaluateNow(
   lookup: Lookup,
   memo?: SceneMemo,
 ): Evaluation {
-  return fold(base, baseKey, planned(steps), steps, lookup, memo);
+  const settled = settledSteps(base, steps);
+  return fold(base, baseKey, planned(settled), settled, lookup, memo);
 }
 
 function fold(
@@ -273,10 +275,11 @@ function emptyReport(step: Step, triangles: number): StepReport {
 export async function evaluate(
   base: Scene,
   baseKey: string,
-  steps: readonly Step[],
+  given: readonly Step[],
   around: Surroundings,
   memo = new SceneMemo(),
 ): Promise<Evaluation> {
+  const steps = settledSteps(base, given);
   const results = new Map<string, unknown>();
   const lookup = (key: string) => results.get(key);
   const counts = { applied: 0, remembered: 0, worked: 0 };

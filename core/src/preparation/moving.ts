@@ -18,29 +18,31 @@ export function slotsBetween(from: readonly NamedSource[], to: readonly NamedSou
   return slots;
 }
 
-/** Says another slot for one; those that nothing is known of stay. */
-export type SlotChange = (slot: string) => string;
-
-/** The change from slots of one job to those of another. */
-export const changeBetween =
-  (slots: ReadonlyMap<string, string>): SlotChange =>
-  (slot) =>
-    slots.get(slot) ?? slot;
-
-export function movedKey(key: string, change: SlotChange): string {
-  const end = key.indexOf(':');
-  return `${change(key.slice(0, end))}${key.slice(end)}`;
+/** What is said of sources and of their rows, said otherwise. */
+export interface Moving {
+  /** Another slot for one; those that nothing is known of stay. */
+  slot(slot: string): string;
+  /** Another key for one. */
+  key(key: string): string;
 }
+
+/** Other slots, and the same paths below them. */
+export const toSlots = (slot: (slot: string) => string): Moving => ({
+  slot,
+  key(key) {
+    const end = key.indexOf(':');
+    return `${slot(key.slice(0, end))}${key.slice(end)}`;
+  },
+});
+
+/** From slots of one job to those of another. */
+export const between = (from: readonly NamedSource[], to: readonly NamedSource[]): Moving => {
+  const slots = slotsBetween(from, to);
+  return toSlots((slot) => slots.get(slot) ?? slot);
+};
 
 /** A rule that is made of no others. */
-export function movedRule(rule: Selector, change: SlotChange): Selector {
-  if (rule.by === 'source') return { ...rule, sources: rule.sources.map(change) };
-  if (rule.by !== 'picked') return rule;
-  return { ...rule, keys: rule.keys.map((key) => movedKey(key, change)) };
-}
-
-/** The same for rules one by one. */
-export function movingRules(from: readonly NamedSource[], to: readonly NamedSource[]): (rule: Selector) => Selector {
-  const change = changeBetween(slotsBetween(from, to));
-  return (rule) => movedRule(rule, change);
+export function movedRule(rule: Selector, { slot, key }: Moving): Selector {
+  if (rule.by === 'source') return { ...rule, sources: rule.sources.map(slot) };
+  return rule.by === 'picked' ? { ...rule, keys: rule.keys.map(key) } : rule;
 }

@@ -107,7 +107,7 @@ function grouped<K>(rows: Iterable<number>, of: (row: number) => K): Map<K, numb
 }
 
 /** What rows are recognised by. */
-class Rows {
+export class Rows {
   readonly #shapes = new Map<number, string>();
 
   constructor(readonly scene: Scene) {}

@@ -2,6 +2,7 @@
 /** Keeps steps as a template, or gives them to another job. What their rules find there is seen in its sheet of steps. */
 import { computed, onMounted, ref } from 'vue';
 import { asPrismError } from '@noble-prism/core/errors';
+import { signedSteps } from '@noble-prism/core/preparation/equals';
 import { stepsFor } from '@noble-prism/core/preparation/template';
 import { withSteps } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
@@ -24,6 +25,7 @@ const wrong = ref('');
 const others = computed(() =>
   jobs.value.filter(({ id }) => id !== store.job?.id).map((job) => ({ value: job.id, label: job.name })),
 );
+const signed = () => signedSteps(store.base, props.steps);
 const sources = () => store.sources.map((source) => ({ id: source.id, name: source.name }));
 
 onMounted(() => guarded(async () => void (jobs.value = await api.jobs())));
@@ -39,7 +41,7 @@ async function guarded(work: () => Promise<void>): Promise<void> {
 
 const keep = () =>
   guarded(async () => {
-    await api.keepTemplate({ name: name.value.trim(), steps: props.steps, sources: sources() });
+    await api.keepTemplate({ name: name.value.trim(), steps: signed(), sources: sources() });
     said.value = `Kept as the template “${name.value.trim()}”.`;
   });
 
@@ -50,7 +52,7 @@ const give = () =>
     const theirs = job.sources
       .filter(({ id }) => job.version.sources.includes(id))
       .map(({ slot, name }) => ({ id: slot, name }));
-    const given = stepsFor(props.steps, sources(), theirs);
+    const given = stepsFor(signed(), sources(), theirs);
     await api.save(job.id, {
       base: job.version.number,
       note: `${counted(given.length, 'step')} from ${store.job?.name}`.slice(0, 300),

@@ -7,6 +7,7 @@ import { keyOfSlots } from '@noble-prism/core/preparation/slots';
 import type { RowSet } from '@noble-prism/core/scene/rowSet';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import type { Scene } from '@noble-prism/core/scene/types';
+import { settledSteps } from '@noble-prism/core/preparation/equals';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { TessellateParameters } from '@noble-prism/core/steps/tessellate';
 import type { Target } from '@noble-prism/core/transmit/targets/target';
@@ -73,7 +74,10 @@ export const useJob = defineStore('job', () => {
   const scheduled = shallowRef<Scheduled>();
 
   const client = new EvaluationClient({
-    based: (scene) => (base.value = scene),
+    based(scene) {
+      base.value = scene;
+      steps.value = settled(steps.value);
+    },
     evaluated(next) {
       evaluation.value = next;
       tryOnServer();
@@ -225,15 +229,18 @@ export const useJob = defineStore('job', () => {
     const known = job.value?.id === next.id ? job.value.tasks : [];
     job.value = { ...next, tasks: withNewerStates(next.tasks, known) };
     const stepsBefore = steps.value;
-    steps.value = saves.withUnsaved(next.version.steps);
+    steps.value = settled(saves.withUnsaved(next.version.steps));
     const isSame = !loadSources() && JSON.stringify(steps.value) === JSON.stringify(stepsBefore);
     if (!isSame || !evaluation.value) evaluateSteps();
   }
 
+  /** What came from another job is said of the rows of this one. */
+  const settled = (list: Step[]) => settledSteps(base.value, list) as Step[];
+
   /** The steps as they are with what is not saved. */
   function showUnsaved(): void {
     if (!job.value) return;
-    steps.value = saves.withUnsaved(job.value.version.steps);
+    steps.value = settled(saves.withUnsaved(job.value.version.steps));
     evaluateSteps();
   }
 

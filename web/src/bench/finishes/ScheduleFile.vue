@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The schedule as a file: saved as CSV or JSON, and one that was saved looked at before it is taken. */
 import { computed, ref, shallowRef } from 'vue';
+import { signing } from '@noble-prism/core/preparation/equals';
 import { LARGEST_SCHEDULE, readSchedule, scheduleCsv, scheduleJson } from '@noble-prism/core/finish/scheduleFile';
 import { Schedule } from '@noble-prism/core/finish/schedule';
 import { ALL, select } from '@noble-prism/core/select/select';
@@ -31,7 +32,7 @@ function exportAs(ending: 'csv' | 'json'): void {
     ending === 'csv'
       ? // Programs for tables take UTF-8 for what it is where a byte order mark says so.
         `\ufeff${scheduleCsv(rules.value, named.value, counts.value?.lines)}`
-      : scheduleJson(rules.value, named.value.sources);
+      : scheduleJson(rules.value, named.value.sources, signing(store.base));
   saveFile(fileName(ending), ending === 'csv' ? 'text/csv' : 'application/json', text);
 }
 
