@@ -60,7 +60,8 @@ export function isJoined(texture: TextureUse | JoinedTexture): texture is Joined
   return 'from' in texture;
 }
 
-function liesAlike(a: TextureUse, b: TextureUse): boolean {
+/** True where two pictures lie on the same coordinates in the same way. */
+export function liesAlike(a: TextureUse, b: TextureUse): boolean {
   const key = ({ uv, offset = [0, 0], scale = [1, 1], rotation = 0, wrap }: TextureUse) =>
     [uv, ...offset, ...scale, rotation, wrap].join();
   return key(a) === key(b);

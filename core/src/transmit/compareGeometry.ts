@@ -50,6 +50,19 @@ export function compareGeometry(
   return out;
 }
 
+/** Largest difference of some values at any corner of two geometries of as many. */
+export function cornersApart(
+  a: FoundGeometry,
+  b: FoundGeometry,
+  from: ArrayLike<number>,
+  to: ArrayLike<number>,
+  size: number,
+): number {
+  // prettier-ignore
+  const count = cornersOf(a);
+  return count === cornersOf(b) ? farthest(a, b, from, to, size, count) : Infinity;
+}
+
 function cornersOf({ corners, positions }: FoundGeometry): number {
   return corners ? corners.length : positions.length / 3;
 }

@@ -2,9 +2,10 @@
 import { transformPoint } from '../scene/matrix.ts';
 import type { BlobStore, PictureCodec } from '../surroundings.ts';
 import { formatLength } from '../units.ts';
-import type { Aspect } from '../write/aspects.ts';
+import type { Aspect, Carries } from '../write/aspects.ts';
+import { IN_COORDINATES, isPlacing, placedUvs } from '../write/placedUvs.ts';
 import type { Tolerance, Writer } from '../write/writer.ts';
-import { compareGeometry } from './compareGeometry.ts';
+import { compareGeometry, cornersApart } from './compareGeometry.ts';
 import type { GeometryDifference } from './compareGeometry.ts';
 import { compareMaterial, comparePicture, pictureAspect } from './compareMaterials.ts';
 import type { ExactBody } from './exact.ts';
@@ -61,6 +62,7 @@ export class Comparison {
   };
   readonly #pictures = new Map<ExpectedPicture, Set<Uint8Array | string>>();
   #farthest = 0;
+  #placed: ReadonlySet<unknown> | undefined;
 
   constructor(
     readonly sent: ExpectedRow[],
@@ -69,6 +71,15 @@ export class Comparison {
     readonly codec: PictureCodec | undefined,
     readonly way: ReadBackWay,
   ) {}
+
+  /** Points of geometry whose coordinates have in the file how a picture lies on them: as coordinates alone they are others. */
+  get #placedOn(): ReadonlySet<unknown> {
+    return (this.#placed ??= new Set(
+      this.way.carries.picturePlaces === IN_COORDINATES
+        ? this.sent.flatMap(({ bodies }) => bodies.flatMap(({ geometry, material }) => (Object.values(material?.pictures ?? {}).some(({ use }) => isPlacing(use)) ? [geometry.points] : [])))
+        : [],
+    )); // prettier-ignore
+  }
 
   /** True where it is there as it is; what is there in another way is passed over. */
   #has(aspect: Aspect): boolean {
@@ -165,6 +176,7 @@ export class Comparison {
         this.#tally('Variants, part by part', wrong === undefined, `${path}: in the variant ${wrong} ${variants[wrong ?? ''] ?? 'nothing'} became ${other[wrong ?? ''] ?? 'nothing'}`); // prettier-ignore
       }
     this.#tally('Materials, part by part', words.length === 0, `${path}: ${words[0]}`);
+    for (const [i, body] of sent.bodies.entries()) this.#lies(path, body, found.bodies[i]);
     for (const [i, { material }] of sent.bodies.entries())
       for (const [slot, picture] of Object.entries(material?.pictures ?? {}) as [PictureSlot, ExpectedPicture][]) {
         const isShown = (slot === 'baseColor' || !material?.unlit) && this.#has(pictureAspect(slot));
@@ -216,8 +228,26 @@ export class Comparison {
     if (!known) this.#geometries.set(sent, (known = new Map()));
     let difference = known.get(found);
     if (!difference)
-      known.set(found, (difference = compareGeometry(sent, found, this.way.carries, this.way.tolerance !== undefined)));
+      known.set(found, (difference = compareGeometry(sent, found, this.#carriesOf(sent), this.way.tolerance !== undefined))); // prettier-ignore
     return difference;
+  }
+
+  #carriesOf({ points }: FoundGeometry): Carries {
+    const { carries } = this.way;
+    return this.#placedOn.has(points) ? { ...carries, uvs: false } : carries;
+  }
+
+  /** Where a picture lies, corner by corner, whichever way the coordinates and the use of it say so. */
+  #lies(path: string, sent: ExpectedRow['bodies'][number], found: FoundRow['bodies'][number] | undefined): void {
+    if (this.way.carries.picturePlaces !== IN_COORDINATES) return;
+    for (const [slot, { use, name }] of Object.entries(sent.material?.pictures ?? {})) {
+      const there = found?.material?.pictures[slot as PictureSlot];
+      const [before, after] = [sent.geometry.uvs[use.uv], there && found.geometry.uvs[there.uv]];
+      if (!there || !before) continue;
+      const placed = placedUvs(before, use);
+      const off = after ? cornersApart(sent.geometry, found.geometry, placed, placedUvs(after, there), 2) : Infinity;
+      this.#tally('Pictures where they lie', off <= Math.max(1, largestOf(placed)) * VALUE, `${path}: the picture ${name} lies elsewhere`); // prettier-ignore
+    }
   }
 
   #material(sent: ExpectedMaterial | undefined, found: FoundMaterial | undefined, thin: boolean): readonly string[] {

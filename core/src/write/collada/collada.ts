@@ -2,6 +2,8 @@
  * Writes a scene as COLLADA 1.4.1 (ISO/PAS 17506): nodes with their places as matrices, shared geometry, materials of the common profile
  * with pictures beside the file, cameras, lights, and a clip for each movement.
  */
+import { IN_COORDINATES } from '../placedUvs.ts';
+import { ColladaSets } from './sets.ts';
 import type { Content, Spool } from '../../content.ts';
 import { unpackMesh } from '../../mesh/mesh.ts';
 import { placedMesh } from '../../mesh/placed.ts';
@@ -39,7 +41,7 @@ export const colladaWriter: Writer = {
     tree: true, names: 'blanks and signs become _', instances: true, layers: 'by names of letters and digits', pivots: true, empties: true, lines: true, normals: true, uvs: true,
     moreUvs: true, colours: true, materials: true, baseColor: 'a picture stands instead of it', opacity: true,
     metalRough: 'roughness as the width of a highlight, no metalness', emission: 'up to full brightness', glass: 'what goes through is opacity',
-    colourPictures: true, surfacePictures: 'those of normals only', picturePlaces: 'repeated or not at their edges, no scale or turn',
+    colourPictures: true, surfacePictures: 'those of normals only', picturePlaces: IN_COORDINATES,
     cameras: true, lights: 'brightness in the colour', movements: true,
   }, // prettier-ignore
   write: writeCollada,
@@ -74,7 +76,8 @@ class ColladaText {
   readonly #ids = new XmlIds();
   readonly #materials: ColladaMaterials;
   /** Ids of geometries, by mesh and offset. */
-  readonly #geometries = new Map<string, { id: string; slots: number[] }>();
+  readonly #geometries = new Map<string, { id: string; slots: number[]; sets: number }>();
+  #sets = new ColladaSets([], keyOf, () => []);
   readonly #nodes = new Map<number, string>();
   readonly #optics = new Map<number, string>();
 
@@ -101,6 +104,7 @@ class ColladaText {
     });
     this.#writeOptics(nodes);
     await this.#materials.write(nodes);
+    this.#sets = new ColladaSets(nodes, keyOf, (id) => this.#materials.idOf(id)?.uses ?? []);
     await this.#writeGeometries(nodes);
     const keys = await keysOf(scene, this.blobs);
     writeAnimations(xml, scene, nodes, keys, this.#nodes, this.#ids);
@@ -141,8 +145,9 @@ class ColladaText {
       if (!node.mesh || this.#geometries.has(keyOf(node))) continue;
       const mesh = placedMesh(unpackMesh(await this.blobs.get(node.mesh)), node.offset ?? IDENTITY);
       const id = this.#ids.next(`${node.name}_shape`);
-      writeGeometry(xml, mesh, id, node.name);
-      this.#geometries.set(keyOf(node), { id, slots: slotsOf(mesh) });
+      const uvs = mesh.uvs ?? [];
+      writeGeometry(xml, { ...mesh, uvs: this.#sets.written(keyOf(node), uvs) }, id, node.name);
+      this.#geometries.set(keyOf(node), { id, slots: slotsOf(mesh), sets: uvs.length });
     }
     xml.end();
   }
@@ -161,7 +166,7 @@ class ColladaText {
 
   #writeInstance(node: SceneNode): void {
     const xml = this.#xml;
-    const { id, slots } = this.#geometries.get(keyOf(node)) ?? { id: '', slots: [] };
+    const { id, slots, sets } = this.#geometries.get(keyOf(node)) ?? { id: '', slots: [], sets: 0 };
     const bound = slots.flatMap((slot) => {
       const material = this.#materials.idOf(materialOfSlot(node, slot));
       return material === undefined ? [] : [{ symbol: symbolOf(slot), material }];
@@ -171,8 +176,8 @@ class ColladaText {
       xml.begin('bind_material').begin('technique_common');
       for (const { symbol, material } of bound) {
         xml.begin('instance_material', { symbol, target: `#${material.id}` });
-        for (const set of material.sets)
-          xml.leaf('bind_vertex_input', { semantic: `UV${set}`, input_semantic: 'TEXCOORD', input_set: set });
+        for (const [i, use] of material.uses.entries())
+          xml.leaf('bind_vertex_input', { semantic: `UV${i}`, input_semantic: 'TEXCOORD', input_set: this.#sets.setOf(keyOf(node), use, sets) }); // prettier-ignore
         xml.end();
       }
       xml.end().end();

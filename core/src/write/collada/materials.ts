@@ -1,6 +1,6 @@
 /** Materials of a scene as COLLADA's common profile has them: a colour or its picture, a highlight as wide as the roughness says, opacity. */
 import { srgbFromLinear } from '../../finish/colour.ts';
-import { isJoined, joinedTextures } from '../../finish/joined.ts';
+import { isJoined, joinedTextures, liesAlike } from '../../finish/joined.ts';
 import { isBlended, NO_MATERIAL } from '../../scene/types.ts';
 import type { Material, Scene, SceneNode, TextureUse } from '../../scene/types.ts';
 import type { PictureFiles } from '../pictureFiles.ts';
@@ -8,13 +8,15 @@ import type { XmlIds, XmlText } from '../xml.ts';
 
 interface Written {
   id: string;
-  /** Sets of texture coordinates that its pictures lie on. */
-  sets: number[];
+  /** How its pictures lie: what lies otherwise has a name of its own among the coordinates, `UV0` and so on. */
+  uses: TextureUse[];
 }
 
 interface PlacedPicture {
   image: string;
   use: TextureUse;
+  /** Of its coordinates. */
+  name: string;
 }
 
 const WRAPS = { repeat: 'WRAP', clamp: 'CLAMP', mirror: 'MIRROR' } as const;
@@ -47,7 +49,13 @@ export class ColladaMaterials {
       const { baseColor, normal } = joinedTextures(material).textures;
       const [base, bump] = [await this.#picture(baseColor), await this.#picture(normal)];
       const own = this.ids.next(material.name);
-      this.#written.set(id, { id: own, sets: [...new Set([base, bump].flatMap((picture) => picture?.use.uv ?? []))] });
+      const uses: TextureUse[] = [];
+      for (const picture of [base, bump]) {
+        if (!picture) continue;
+        const alike = uses.findIndex((use) => liesAlike(use, picture.use));
+        picture.name = `UV${alike < 0 ? uses.push(picture.use) - 1 : alike}`;
+      }
+      this.#written.set(id, { id: own, uses });
       list.push({ id: own, effect: this.ids.next(`${own}_effect`), material, ...(base ? { base } : {}), ...(bump ? { normal: bump } : {}) }); // prettier-ignore
     }
     if (this.#images.size > 0)
@@ -69,7 +77,7 @@ export class ColladaMaterials {
     if (!texture || !path) return undefined;
     let image = this.#images.get(path);
     if (!image) this.#images.set(path, (image = this.ids.next(path.replace(/^.*\/|\.[^.]*$/g, ''))));
-    return { image, use: isJoined(texture) ? texture.use : texture };
+    return { image, use: isJoined(texture) ? texture.use : texture, name: 'UV0' };
   }
 
   #effect(id: string, material: Material, base?: PlacedPicture, normal?: PlacedPicture): void {
@@ -95,7 +103,7 @@ export class ColladaMaterials {
     const colour = (values: readonly number[], alpha = 1) =>
       xml.leaf('color', {}, [...values.map((value) => round(srgbFromLinear(Math.min(1, value)))), alpha].join(' '));
     const texture = (picture: PlacedPicture) =>
-      xml.leaf('texture', { texture: samplers.get(picture), texcoord: `UV${picture.use.uv}` });
+      xml.leaf('texture', { texture: samplers.get(picture), texcoord: picture.name });
     xml.begin('technique', { sid: 'common' }).begin('phong');
     xml.within('emission', {}, () => colour(emissive));
     xml.within('diffuse', {}, () => (base ? texture(base) : colour(baseColor)));

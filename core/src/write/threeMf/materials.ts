@@ -1,4 +1,5 @@
 /** Materials of a scene as 3MF has them: base materials, groups of texture coordinates for pictures, groups of colours. */
+import { placedUvs } from '../placedUvs.ts';
 import { hexFromLinear } from '../../finish/colour.ts';
 import { isJoined, joinedTextures } from '../../finish/joined.ts';
 import type { PlacedMesh } from '../../mesh/placed.ts';
@@ -69,16 +70,11 @@ export class ThreeMfMaterials {
 
   /** Texture coordinates with the placement of the picture written in; their origin is lower left there. */
   #coordinates(texid: number, uvs: Float32Array, use: TextureUse): number {
-    const { offset = [0, 0], scale = [1, 1], rotation = 0 } = use;
-    const [sin, cos] = [Math.sin(rotation), Math.cos(rotation)];
+    const placed = placedUvs(uvs, use);
     const id = this.next();
     this.xml.begin('m:texture2dgroup', { id, texid });
-    for (let i = 0; i < uvs.length; i += 2) {
-      const [u, v] = [uvs[i] * scale[0], uvs[i + 1] * scale[1]];
-      // As glTF's KHR_texture_transform has them: scaled, turned, moved.
-      const [x, y] = [cos * u + sin * v + offset[0], -sin * u + cos * v + offset[1]];
-      this.xml.pieces.text('<m:tex2coord u="').number(x, UV).text('" v="').number(1 - y, UV).text('"/>\n'); // prettier-ignore
-    }
+    for (let i = 0; i < placed.length; i += 2)
+      this.xml.pieces.text('<m:tex2coord u="').number(placed[i], UV).text('" v="').number(1 - placed[i + 1], UV).text('"/>\n'); // prettier-ignore
     this.xml.end();
     return id;
   }

@@ -2,6 +2,7 @@
  * Writes a scene as 3MF (3D Manufacturing Format, core 1.3 with materials and properties 1.2): rows as objects with components, parts
  * that show the same shape as one object, base materials, pictures, colours of points.
  */
+import { IN_COORDINATES } from '../placedUvs.ts';
 import { MemoryContent } from '../../content.ts';
 import type { Spool, Spooling } from '../../content.ts';
 import { factsOf } from '../../scene/facts.ts';
@@ -37,7 +38,7 @@ export const threeMfWriter: Writer = {
   carries: { meshes: true,
     tree: true, names: true, instances: 'where their materials are the same too', pivots: true, materials: 'by name and colour; those with a picture by it',
     baseColor: 'in 256 steps; a picture stands instead of it', opacity: 'in 256 steps; a picture stands instead of it',
-    uvs: 'of what has a picture', colours: 'where there is no material', colourPictures: true, picturePlaces: 'written into the coordinates',
+    uvs: 'of what has a picture', colours: 'where there is no material', colourPictures: true, picturePlaces: IN_COORDINATES,
   }, // prettier-ignore
   write: writeThreeMf,
   rows: async (files) => (await import('../../transmit/read/threeMf.ts')).openThreeMf(files),
