@@ -1,14 +1,18 @@
 <script setup lang="ts">
 /** The finish schedule: what lacks a rule, the rules, the one that is edited, why a part has its material, and giving another one. */
 import { computed, ref, useTemplateRef, watch } from 'vue';
+import { useRouter } from 'vue-router';
+import { withoutCoordinates } from '@noble-prism/core/finish/withoutCoordinates';
 import { withRule } from '@noble-prism/core/finish/scopes';
 import { NO_RULE } from '@noble-prism/core/finish/schedule';
 import { LIBRARY } from '@noble-prism/core/finish/library/library';
 import type { FinishRule } from '@noble-prism/core/steps/finishes';
 import { PART } from '@noble-prism/core/scene/nodes';
 import { counted } from '@noble-prism/core/units';
+import { useJob } from '../../stores/job.ts';
 import { useFaces } from '../../stores/faces.ts';
 import { useSelection } from '../../stores/selection.ts';
+import { layCoordinates, wordsOfBare } from './bareOfCoordinates.ts';
 import GiveMaterial from './GiveMaterial.vue';
 import LibrarySheet from './LibrarySheet.vue';
 import RuleEditor from './RuleEditor.vue';
@@ -21,6 +25,8 @@ import { wideSchedule as wide } from './wide.ts';
 import { openStep } from '../stepEdits.ts';
 import WipeButton from '../WipeButton.vue';
 
+const store = useJob();
+const router = useRouter();
 const schedule = useSchedule();
 const { step, all, rules, counts, before } = schedule;
 const selection = useSelection();
@@ -37,6 +43,12 @@ const hasSelection = computed(() => selection.parts.size > 0 || faces.picked.len
 const idle = computed(() =>
   rules.value.flatMap((rule, index) => (rule.on !== false && schedule.line(index)?.parts === 0 ? [index] : [])),
 );
+
+/** What is still being made is not lacking. */
+const bare = computed(() =>
+  store.evaluation?.missing || store.trial ? [] : withoutCoordinates(store.scene, store.applied),
+);
+const lay = () => layCoordinates(store.scene, bare.value, (station) => void router.push(`/jobs/${store.job?.id}/${station}`)); // prettier-ignore
 
 function pickUnruled(): void {
   const { nodes } = before.value;
@@ -102,6 +114,10 @@ watch(schedule.tried, (tried) => {
         </button>
       </div>
       <p v-if="step && !step.on" class="warn">The schedule is switched off in the list of steps.</p>
+      <p v-if="bare.length" class="warn">
+        {{ wordsOfBare(store.scene, bare) }}.
+        <button class="plain link" @click="lay">Texture coordinates</button>
+      </p>
       <div v-if="all.length > 1" class="several">
         <button
           v-for="(one, i) in all"

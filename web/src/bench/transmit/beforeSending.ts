@@ -1,6 +1,7 @@
 /** What has to be known before a job is sent; sending is still possible. Each leads to where it is mended. */
 import { computed } from 'vue';
 import type { ComputedRef } from 'vue';
+import { withoutCoordinates } from '@noble-prism/core/finish/withoutCoordinates';
 import { notInFull } from '@noble-prism/core/scene/inFull';
 import { seenFromBehind } from '@noble-prism/core/scene/fromBehind';
 import { impossibleSize } from '@noble-prism/core/scene/plausible';
@@ -15,6 +16,7 @@ import { titleOf } from '@noble-prism/core/steps/kinds';
 import { sidesStep } from '@noble-prism/core/steps/sides';
 import { useJob } from '../../stores/job.ts';
 import { useSelection } from '../../stores/selection.ts';
+import { layCoordinates, wordsOfBare } from '../finishes/bareOfCoordinates.ts';
 import { changeSteps, openStep } from '../stepEdits.ts';
 import { troublesOf } from '../stepTroubles.ts';
 import type { Targets } from './targets.ts';
@@ -94,6 +96,8 @@ export function useBeforeSending(go: (station: string) => void, { on, open }: Ta
     if (lost.length > 0) out.push({ id: 'pictures', text: `${counted(lost.length, 'picture')} missing: ${lost.slice(0, NAMED).map(({ name }) => name.split('/').at(-1)).join(', ')}`, tone: 'warn', way: { text: 'Texture sets', go: () => go('finishes') } });
     const behind = on.value.some(({ settings }) => writerFor(settings.format)?.carries.sides === true) ? seenFromBehind(scene) : [];
     if (behind.length > 0) out.push({ id: 'behind', text: `${counted(behind.length, 'part vanishes', 'parts vanish')} from behind, where the view hatches them: ${named(behind)}`, tone: 'warn', way: { text: 'show both sides', go: showBoth } });
+    const bareOf = waiting > 0 ? [] : withoutCoordinates(scene, store.applied);
+    if (bareOf.length > 0) out.push({ id: 'coordinates', text: `${wordsOfBare(scene, bareOf)}: ${named(bareOf)}`, tone: 'warn', way: { text: 'Texture coordinates', go: () => layCoordinates(scene, bareOf, go) } });
     const none = ['none', 'none~both'].map((id) => nodes.tables.words.find(id)).filter((word) => word >= 0);
     const plain = none.length === 0 ? [] : partsWhere((row) => mesh[row] > 0 && nodes.tables.lists.get(materials[row]).some((word) => none.includes(word)) && scene.meshes[nodes.word('mesh', row)].triangles > 0);
     if (plain.length > 0) out.push({ id: 'plain', text: `${counted(plain.length, 'part')} with faces that have no material: ${named(plain)}`, tone: 'warn', way: select(plain, 'finishes') });
