@@ -1,6 +1,6 @@
 /** Movements in another time: from one moment to another only, faster or slower. */
 import type { BlobStore } from '../surroundings.ts';
-import { keyTimes, PATHS, sample, SIZES } from './motion.ts';
+import { keyAfter, keyTimes, PATHS, sample, SIZES } from './motion.ts';
 import type { AnimationKeys, Channel, Path, Track } from './motion.ts';
 import { SceneEditor } from './editor.ts';
 import type { AnimationInfo, Scene } from './types.ts';
@@ -31,9 +31,6 @@ export async function timed(scene: Scene, blobs: BlobStore, { speed = 1, from, t
   return edit.finish().scene;
 }
 
-/** Pieces of a curve between two keys where it is cut: what is left of it goes straight between them. */
-const PIECES = 8;
-
 function cut(track: Track, from: number, to: number): Track {
   const all = keyTimes(track);
   if (all.length === 0 || (from <= 0 && to >= all[all.length - 1])) return track;
@@ -49,16 +46,26 @@ function cutChannel(channel: Channel, path: Path, from: number, to: number): Cha
   const { times, interpolation } = channel;
   const inside = times.filter((time) => time > from && time < to);
   const keys = [from, ...inside, ...(to > from ? [to] : [])];
-  const isCurve = interpolation === 'cubic';
-  const moments = isCurve ? keys.flatMap((time, i) => (i === 0 ? [time] : piecesTo(keys[i - 1], time))) : keys;
-  return {
-    times: moments.map((time) => time - from),
-    values: moments.flatMap((time) => sample(channel, time, path)),
-    interpolation: isCurve ? 'linear' : interpolation,
-  };
+  const values = keys.flatMap((time) => (interpolation === 'cubic' ? curveAt(channel, path, time) : sample(channel, time, path))); // prettier-ignore
+  return { times: keys.map((time) => time - from), values, interpolation };
 }
 
-const piecesTo = (from: number, to: number) => Array.from({ length: PIECES }, (_, n) => from + ((to - from) * (n + 1)) / PIECES); // prettier-ignore
+/** In-tangent, value and out-tangent at a time: a piece of a curve of third degree is one too, by the changes at its ends. */
+function curveAt({ times, values }: Channel, path: Path, time: number): number[] {
+  const size = SIZES[path];
+  const part = (key: number, which: number) => values.slice((key * 3 + which) * size, (key * 3 + which + 1) * size);
+  const next = keyAfter(times, time);
+  if (times[next - 1] === time) return values.slice((next - 1) * 3 * size, next * 3 * size);
+  const still = new Array<number>(size).fill(0);
+  if (next === 0 || next === times.length) return [...still, ...part(next === 0 ? 0 : next - 1, 1), ...still];
+  const span = times[next] - times[next - 1];
+  const t = (time - times[next - 1]) / span;
+  const [v0, out, into, v1] = [part(next - 1, 1), part(next - 1, 2), part(next, 0), part(next, 1)];
+  const [t2, t3] = [t * t, t * t * t];
+  const value = v0.map((v, i) => (2 * t3 - 3 * t2 + 1) * v + span * (t3 - 2 * t2 + t) * out[i] + (3 * t2 - 2 * t3) * v1[i] + span * (t3 - t2) * into[i]); // prettier-ignore
+  const change = v0.map((v, i) => ((6 * t2 - 6 * t) / span) * v + (3 * t2 - 4 * t + 1) * out[i] + ((6 * t - 6 * t2) / span) * v1[i] + (3 * t2 - 2 * t) * into[i]); // prettier-ignore
+  return [...change, ...value, ...change];
+}
 
 function faster(track: Track, speed: number): Track {
   if (speed === 1) return track;

@@ -102,9 +102,9 @@ function askedFor(aspect: Aspect, settings: TargetSettings, writer: Writer): Ask
       if (settings.movements === 'left') return left;
       if (settings.speed !== undefined || settings.from !== undefined || settings.to !== undefined)
         return { state: 'changed', how: 'faster or slower, or a part of them, as this target asks' };
-      return settings.hierarchy !== 'kept' && isTree
-        ? { state: 'changed', how: 'those of assemblies go with their assemblies' }
-        : undefined;
+      if (settings.hierarchy === 'flat' && isTree)
+        return { state: 'changed', how: 'those of assemblies are written for each part' };
+      return settings.hierarchy !== 'kept' && isTree ? { state: 'changed', how: 'parts that become one stand still in it' } : undefined;
     case 'colourPictures':
     case 'surfacePictures':
       if (settings.pictures === 'left') return left;

@@ -4,8 +4,7 @@ import type { JoinInput } from '../../mesh/join.ts';
 import { baked, inUnit, rigid, turnedUp, unskewed } from '../../scene/basis.ts';
 import { SceneEditor } from '../../scene/editor.ts';
 import { factsOf } from '../../scene/facts.ts';
-import { ASSEMBLY, GONE } from '../../scene/nodes.ts';
-import { Rehanging } from '../../scene/rehang.ts';
+import { GONE } from '../../scene/nodes.ts';
 import { Rows } from '../../scene/rowSet.ts';
 import type { RowSet } from '../../scene/rowSet.ts';
 import { timed } from '../../scene/timed.ts';
@@ -17,6 +16,7 @@ import { LENGTH_UNITS } from '../../units.ts';
 import { isEmpty } from '../../write/aspects.ts';
 import type { Writer } from '../../write/writer.ts';
 import { sceneIn } from '../coordinates.ts';
+import { flattened } from './flattened.ts';
 import { sentOf } from './leftOut.ts';
 import { namedFor } from './names.ts';
 import { picturesFor } from './pictures.ts';
@@ -50,7 +50,7 @@ export async function arrange(
   let scene = settings.movements === 'left' ? withoutMovements(sent) : sent;
   scene = await timed(sceneIn(scene, settings.coordinates), blobs, settings);
   if (settings.hierarchy === 'assembly' && writer.structure === 'tree') scene = await collapsed(scene, blobs, options);
-  if (settings.hierarchy === 'flat' || writer.structure !== 'tree') scene = flattened(scene);
+  if (settings.hierarchy === 'flat' || writer.structure !== 'tree') scene = await flattened(scene, blobs);
   if (settings.pivots === 'baked' || writer.places === 'baked') scene = baked(withoutMovements(scene, writer));
   if (writer.places === 'rigid') scene = rigid(withoutMovements(scene, writer));
   if (writer.skewless) scene = unskewed(scene);
@@ -114,18 +114,4 @@ function withoutEmpties(scene: Scene): Scene {
     else if (parent[row] >= 0) kept[parent[row]] = 1;
   }
   return edit.finish().scene;
-}
-
-/** Parts, cameras and lights beside each other where they stand, without the assemblies. */
-function flattened(scene: Scene): Scene {
-  const edit = new SceneEditor(scene);
-  const hanging = new Rehanging(edit);
-  const { kind, parent } = scene.nodes.columns;
-  const { order } = factsOf(scene);
-  for (const row of order) {
-    if (kind[row] === ASSEMBLY) edit.remove(row);
-    else if (parent[row] >= 0) hanging.hang(row, -1);
-  }
-  const { scene: made } = edit.finish();
-  return made;
 }
