@@ -17,6 +17,8 @@ export interface MapConversion {
   rotation: number;
   /** Lengths on the map for those of the job. */
   scale: number;
+  /** What the system of the map is called, `EPSG:2056`. */
+  system?: string;
 }
 
 export interface SceneOrigin {
@@ -66,6 +68,14 @@ export function intoCoordinates({ offset = [0, 0, 0], map }: SceneOrigin, coordi
     sin, 0, cos, 0,
     0, 0, 0, 1,
   ]); // prettier-ignore
+}
+
+/** The origin of a file that is in other coordinates: what is said of it is said of where the zero of the file lies. */
+export function originIn(origin: SceneOrigin, coordinates: Coordinates): SceneOrigin {
+  const { offset = [0, 0, 0], map } = origin;
+  if (coordinates === 'restored') return movedOrigin(origin, [-offset[0], -offset[1], -offset[2]]);
+  if (coordinates === 'local' || !map) return origin;
+  return { map: { ...map, eastings: 0, northings: 0, height: 0, rotation: 0, scale: 1 } };
 }
 
 /** A point of the job in the coordinates that everything came in. */

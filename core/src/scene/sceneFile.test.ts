@@ -49,7 +49,7 @@ describe('a stored scene', () => {
     const bytes = await packScene(await some());
     const other = bytes.slice();
     other[4] = SCENE_VERSION + 1;
-    await expect(unpackScene(other)).rejects.toThrow(/has version 4, this program reads version 3.*made again/);
+    await expect(unpackScene(other)).rejects.toThrow(/has version 5, this program reads version 4.*made again/);
     await expect(unpackScene(new TextEncoder().encode('{"nodes":[]}'))).rejects.toThrow(/is no scene/);
     await expect(unpackScene(new Uint8Array())).rejects.toThrow(/is no scene/);
   });

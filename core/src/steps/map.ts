@@ -15,6 +15,8 @@ export interface MapParameters {
   /** Radians, counterclockwise seen from above. */
   rotation: number;
   scale: number;
+  /** What the system of the map is called. */
+  system?: string;
 }
 
 const metres = (label: string) => ({ type: 'quantity', of: 'length', unit: 'm', label, min: -1e9, max: 1e9 }) as const;
@@ -47,6 +49,7 @@ export const mapStep = defineStep<MapParameters>({
       help: 'From grid north to the north of the job (against z), counterclockwise seen from above; x turns as much from grid east.',
     },
     scale: { type: 'quantity', of: 'factor', unit: '', label: 'Scale', min: 0.5, max: 2, help: 'Lengths on the map for those of the job.' },
+    system: { type: 'text', label: 'System', most: 200, optional: true, help: 'What the system of the map is called, as EPSG:2056: files that have a place for it say so.' },
   },
   defaults: { eastings: 0, northings: 0, height: 0, rotation: 0, scale: 1 },
   example: { parameters: { eastings: 2_600_123.4, northings: 1_200_456.7, height: 1834.2, rotation: 0.21, scale: 1 } },

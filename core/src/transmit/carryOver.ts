@@ -42,7 +42,7 @@ export function carryOver(scene: Scene, settings: TargetSettings): CarryOver {
     ...bendingLines(scene),
     unitLine(settings, writer),
     axisLine(settings, writer),
-    originLine(settings, writer),
+    originLine(scene, settings, writer),
   );
   return { holds: lines.every(({ state }) => state !== 'lost'), lines };
 }
@@ -157,9 +157,10 @@ function axisLine(settings: TargetSettings, writer: Writer): CarryOverLine {
   return { ...line, state: 'changed', how: `${up} up: tell the receiving tool, the format does not say it` };
 }
 
-function originLine({ coordinates }: TargetSettings, { precision }: Writer): CarryOverLine {
+function originLine({ origin }: Scene, { coordinates }: TargetSettings, { precision, mapped }: Writer): CarryOverLine {
   const line = { what: 'origin' as const, title: 'Origin' };
-  if (coordinates === 'local') return { ...line, state: 'carried', how: 'of the job' };
+  const onMap = origin?.map && mapped ? ', and where it lies on the map' : '';
+  if (coordinates === 'local') return { ...line, state: 'carried', how: `of the job${onMap}` };
   const where = coordinates === 'map' ? 'coordinates of the map' : 'offset put back';
   return precision === 'double'
     ? { ...line, state: 'carried', how: where }

@@ -4,7 +4,7 @@ import { SceneEditor } from '../scene/editor.ts';
 import { isIdentity } from '../scene/matrix.ts';
 import { putElsewhere } from '../scene/motion.ts';
 import { GONE } from '../scene/nodes.ts';
-import { intoCoordinates } from '../scene/origin.ts';
+import { intoCoordinates, originIn } from '../scene/origin.ts';
 import type { Coordinates } from '../scene/origin.ts';
 import type { Scene } from '../scene/types.ts';
 
@@ -27,5 +27,6 @@ export function sceneIn(scene: Scene, coordinates: Coordinates): Scene {
   const { kind, parent } = scene.nodes.columns;
   for (let row = 0; row < scene.nodes.rows; row++)
     if (kind[row] !== GONE && parent[row] < 0) putElsewhere(edit, row, { before: around });
+  edit.setOrigin(originIn(origin, coordinates));
   return edit.finish().scene;
 }

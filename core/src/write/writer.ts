@@ -101,6 +101,8 @@ export interface Writer {
   readonly skewless?: true;
   /** Positions are stored in 32 bits, or written out in as many digits as it takes. */
   readonly precision: 'single' | 'double';
+  /** Says in the file where it lies on the map. */
+  mapped?: boolean;
   /** Bytes that a triangle takes in a large closed mesh without texture coordinates; less where text has few digits, or packs well. Absent where nothing is made of triangles. */
   readonly perTriangle?: number;
   /** True where rows and materials are told apart by their names; and what of a name the format can hold. */

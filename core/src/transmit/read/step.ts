@@ -5,7 +5,6 @@
 import { factsOf } from '../../scene/facts.ts';
 import { IDENTITY } from '../../scene/matrix.ts';
 import type { WrittenFile } from '../../write/writer.ts';
-import { WHOLE } from '../../write/step/whole.ts';
 import { exactOf } from '../exact.ts';
 import type { FoundRow } from '../found.ts';
 import { readFiles } from './source.ts';
@@ -21,11 +20,7 @@ export async function openStep(files: readonly WrittenFile[]): Promise<FoundRow[
     const parent = node.parent === null ? null : (rowOf.get(node.parent) ?? null);
     const exact = exactOf(scene, node, IDENTITY);
     const above = node.parent === null ? undefined : scene.nodes.row(node.parent);
-    // The product of the whole is no row; nor is that of a solid that its row shows beside others below it.
-    if (node.parent === null && node.name === WHOLE) {
-      rowOf.set(row, null);
-      continue;
-    }
+    // The product of a solid that its row shows beside others below it is no row.
     if (exact && parent !== null && above?.name === node.name && out[parent].exact === undefined && !above.solid) {
       out[parent].exact = exact;
       rowOf.set(row, parent);

@@ -18,6 +18,7 @@ import { sceneWith } from '../../testing/scenes.ts';
 import { secondReadingAt } from '../../testing/secondReader.ts';
 import { DEFAULT_TARGET } from '../../transmit/targets/target.ts';
 import type { TargetSettings } from '../../transmit/targets/target.ts';
+import { carryOver } from '../../transmit/carryOver.ts';
 import { deliver } from '../../transmit/transmit.ts';
 import { GlobalIds } from './globalId.ts';
 
@@ -204,4 +205,70 @@ it('writes identities in 22 letters: all bits off and on, as the standard has th
   // One that is taken, or is none, is made from what it belongs to.
   for (const received of ['0000000000000000000000', '4000000000000000000000', 'short', undefined])
     expect(ids.next('c', received)).toMatch(/^[0-3][0-9A-Za-z_$]{21}$/);
+});
+
+describe('where a job lies on the map', () => {
+  const map = {
+    eastings: 2_600_123.4,
+    northings: 1_200_456.7,
+    height: 834.2,
+    rotation: 0.21,
+    scale: 0.99993,
+    system: 'EPSG:2056',
+  };
+
+  async function job() {
+    const { scene, blobs } = await sceneWith([{ name: 'Post', mesh: boxMesh(1, 2, 1), transform: translation([10, 0, -20]) }]); // prettier-ignore
+    const sources = scene.sources.map((source) => ({ ...source, up: 'y' as const }));
+    return {
+      scene: { ...scene, sources, origin: { offset: [500, 20, -300] as [number, number, number], map } },
+      blobs,
+    };
+  }
+
+  /** Eastings, northings and height of the post, by what the file says: ISO 16739-1:2018, 8.18.3.9 IfcMapConversion. */
+  async function onMapOf(bytes: Uint8Array) {
+    const api = new webIfc.IfcAPI();
+    await api.Init();
+    const model = api.OpenModel(bytes);
+    const only = (type: number) => api.GetLine(model, api.GetLineIDsWithType(model, type).get(0), true);
+    const { Eastings, Northings, OrthogonalHeight, XAxisAbscissa, XAxisOrdinate, Scale, TargetCRS } = only(webIfc.IFCMAPCONVERSION);
+    const [x, y, z] = only(webIfc.IFCBUILDINGELEMENTPROXY).ObjectPlacement.RelativePlacement.Location.Coordinates.map((one: { value: number }) => one.value);
+    const angle = Math.atan2(XAxisOrdinate.value, XAxisAbscissa.value);
+    const s = Scale.value;
+    api.CloseModel(model);
+    return {
+      system: TargetCRS.Name.value,
+      unit: TargetCRS.MapUnit.Name.value,
+      at: [
+        Eastings.value + s * (x * Math.cos(angle) - y * Math.sin(angle)),
+        Northings.value + s * (x * Math.sin(angle) + y * Math.cos(angle)),
+        OrthogonalHeight.value + s * z,
+      ],
+    };
+  } // prettier-ignore
+
+  it.each([
+    ['local', 'm'],
+    ['local', 'mm'],
+    ['restored', 'm'],
+    ['map', 'ft'],
+  ] as const)('is said in the file, in coordinates %s and %s: a post stands at the same place of it', async (coordinates, unit) => {
+    const { scene, blobs } = await job();
+    const { files, readBack } = await sent(scene, blobs, 'ifc', { coordinates, unit });
+    expect(readBack?.differences).toEqual([]);
+    const { at, ...said } = await onMapOf(files[0].bytes);
+    expect(said).toEqual({ system: 'EPSG:2056', unit: 'METRE' });
+    // By hand: eastings + s (x cos + z sin), northings + s (x sin - z cos), with x 10 and z -20.
+    const [c, s] = [Math.cos(0.21), Math.sin(0.21)];
+    const stands = [map.eastings + map.scale * (10 * c - 20 * s), map.northings + map.scale * (10 * s + 20 * c), map.height];
+    at.forEach((value, axis) => expect(value).toBeCloseTo(stands[axis], 4));
+  }); // prettier-ignore
+
+  it('is told before sending; the older schema has no place for it', async () => {
+    const { scene, blobs } = await job();
+    const origin = (format: string) => carryOver(scene, { ...DEFAULT_TARGET, format }).lines.find(({ what }) => what === 'origin')?.how; // prettier-ignore
+    expect([origin('ifc'), origin('ifc2x3')]).toEqual(['of the job, and where it lies on the map', 'of the job']);
+    expect(textOf((await sent(scene, blobs, 'ifc2x3')).files[0].bytes)).not.toContain('IFCMAPCONVERSION');
+  });
 });

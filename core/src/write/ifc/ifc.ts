@@ -20,6 +20,11 @@ import { BESIDE_PROJECT, IN_PROJECT, MADE_PROJECT } from './marks.ts';
 import { push } from './lists.ts';
 import { IfcRelations } from './properties.ts';
 
+/** The system that a source of IFC names. */
+const systemIn = ({ nodes }: Scene): string | undefined =>
+  nodes.find(({ properties }) => properties?.[MAP_SYSTEM])?.properties?.[MAP_SYSTEM];
+const MAP_SYSTEM = 'Map conversion.System';
+
 const common: Omit<Writer, 'target' | 'title' | 'perTriangle' | 'write'> = {
   ending: 'ifc',
   units: ['m', 'cm', 'mm', 'in', 'ft'],
@@ -35,6 +40,7 @@ const common: Omit<Writer, 'target' | 'title' | 'perTriangle' | 'write'> = {
     materials: 'by name, colour and opacity', baseColor: true, opacity: true, metalRough: 'roughness of the highlight', glass: 'what goes through is opacity',
     sides: 'all are seen from both sides', metadata: true,
   }, // prettier-ignore
+  mapped: true,
   notes: {
     instances: 'as mapped items',
     metadata: 'identity, class, type, property sets; what came otherwise as proxies',
@@ -53,6 +59,7 @@ export const ifcWriter: Writer = {
 /** For older tools: each triangle is a face of its own, which takes several times the room. */
 export const ifc2x3Writer: Writer = {
   ...common,
+  mapped: false,
   target: 'ifc2x3',
   title: 'IFC 2x3',
   perTriangle: 130,
@@ -113,6 +120,7 @@ class IfcDocument {
     const relations = new IfcRelations(file, scene, this.#ids, this.#history, this.entities.schema);
 
     // Identities that came along have the first say.
+    this.#map(context);
     const project = rows.find((node) => node.parent === null && isProject(node));
     const globalIds = new Map(rows.map((node) => [node.id, this.#ids.next(node.key, node.properties?.GlobalId)]));
     const head = this.#project(project, project && (globalIds.get(project.id) as string), context, units);
@@ -135,6 +143,19 @@ class IfcDocument {
     for (const [place, held] of this.#held) this.#relate('IFCRELCONTAINEDINSPATIALSTRUCTURE', place, (id) => `${list(held)},#${id}`); // prettier-ignore
     relations.finish();
     return file.content();
+  }
+
+  /** Where the file lies on the map (IfcMapConversion): in metres there, so that the scale is also that from the unit of the file. */
+  #map(context: number): void {
+    const { map } = this.scene.origin ?? {};
+    if (!map || this.entities.schema === 'IFC2X3') return;
+    const file = this.#file;
+    const { eastings, northings, height, rotation, scale, system } = map;
+    const metre = file.add('IFCSIUNIT(*,.LENGTHUNIT.,$,.METRE.)');
+    const name = system ?? systemIn(this.scene) ?? 'not stated';
+    const there = file.add(`IFCPROJECTEDCRS(${string(name)},$,$,$,$,$,#${metre})`);
+    const numbers = [eastings, northings, height, Math.cos(rotation), Math.sin(rotation), scale * LENGTH_UNITS[this.unit]]; // prettier-ignore
+    file.add(`IFCMAPCONVERSION(#${context},#${there},${numbers.map(real).join(',')})`);
   }
 
   /** Who made the file: older readers look for it in everything that has an identity. */

@@ -6,6 +6,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { loadKernel } from '@noble-prism/node/loadKernel';
 import { memorySurroundings } from '../../memoryStores.ts';
 import { evaluate } from '../../preparation/evaluate.ts';
+import { factsOf } from '../../scene/facts.ts';
 import { SceneEditor } from '../../scene/editor.ts';
 import { composed, translation } from '../../scene/matrix.ts';
 import type { Scene } from '../../scene/types.ts';
@@ -103,6 +104,30 @@ describe('STEP', () => {
     const moved = new TextEncoder().encode(written.replace("CARTESIAN_POINT('',(100.,", "CARTESIAN_POINT('',(101.,"));
     const wrong = await readBack(stepWriter, [new WrittenFile('unit.step', '', moved)], scene, blobs);
     expect(wrong.holds).toBe(false);
+  });
+
+  it('calls a usage as the row is called by now, and puts no level above what stands at the top', async () => {
+    const text = new StepText();
+    const unit = text.product('Unit');
+    const wedge = text.product('Wedge', [text.tetrahedron(10).solid]);
+    text.place(unit, wedge, text.axis([100, 0, 0]), { name: 'left' });
+    text.place(unit, wedge, text.axis([0, 50, 0]), { name: 'right' });
+    const { scene, blobs } = await readAll(fileOf('unit.stp', text.bytes()));
+    const of = (name: string) => scene.nodes.find(({ occurrence }) => occurrence === name)!.id;
+    const edit = new SceneEditor(scene);
+    edit.rename(of('left'), 'Inlet wedge');
+    // The unit is moved as a whole, and one of its parts stands at the top beside it.
+    edit.setTransform(0, translation([0, 0, 0.3]));
+    edit.setParent(of('right'), null);
+    const { output, readBack: found } = await sentTo(edit.finish().scene, blobs, { format: 'step' });
+    expect(found).toMatchObject({ holds: true, differences: [] });
+    const { scene: again } = await readAll(fileOf('again.stp', output.files[0].bytes));
+    const tops = again.nodes.filter(({ parent }) => parent === null).map(({ name }) => name);
+    expect(tops).toEqual(['Unit', 'Wedge']);
+    const inlet = again.nodes.find(({ occurrence }) => occurrence === 'Inlet wedge')!;
+    expect(inlet.name).toBe('Inlet wedge');
+    expect(factsOf(again).world(inlet.id).slice(12, 15)).toEqual([0.1, 0, 0.3]);
+    expect(again.nodes.some(({ occurrence }) => occurrence === 'left')).toBe(false);
   });
 
   it('says what cannot be placed, and that meshes are no solids', async () => {

@@ -14,7 +14,6 @@ import { WrittenFile } from '../writer.ts';
 import type { WriteOptions, Writer } from '../writer.ts';
 import { contextOf, StepSolids } from './solids.ts';
 import { list, reals, StepFile, string } from './text.ts';
-import { WHOLE } from './whole.ts';
 
 export const stepWriter: Writer = {
   target: 'step',
@@ -91,32 +90,39 @@ class StepDocument {
     const nodes = [...facts.order].map((row) => scene.nodes.row(row));
     this.#check(nodes);
     const made = new Map<number, Product>();
-    for (const node of nodes.reverse()) {
+    const users = new Map<string, number>();
+    for (const node of nodes) if (node.solid) users.set(keyOf(node), (users.get(keyOf(node)) ?? 0) + 1);
+    // Below before above, and what stands at the top in its order.
+    for (const node of topByTop(nodes)) {
       const below = [...facts.childrenOf(node.id)].flatMap((row) => {
         const product = made.get(row);
         return product ? [{ product, node: scene.nodes.row(row) }] : [];
       });
-      const isLeaf = below.length === 0;
       const shape = node.solid ? await this.#shapeOf(node) : undefined;
-      if (isLeaf && shape) made.set(node.id, shape);
-      if (isLeaf) continue;
-      const product = this.#product(node.name, 'SHAPE_REPRESENTATION', [], this.#context);
-      made.set(node.id, product);
-      if (shape) this.#place(product, shape, node.name, rigid(node.offset ?? IDENTITY));
-      for (const { product: child, node: row } of below) this.#place(product, child, row.occurrence ?? row.name, this.#placeOf(row, made)); // prettier-ignore
+      // What stands at the top has nothing that places it: all that is in it is placed as it stands.
+      const around = node.parent === null ? node.transform : IDENTITY;
+      const offset = rigid(node.offset ?? IDENTITY);
+      if (below.length === 0) {
+        if (!shape) continue;
+        // What others use too would stand below these alone.
+        const isPlaced = node.parent !== null || (isRest(multiply(around, offset)) && users.get(keyOf(node)) === 1);
+        if (isPlaced) made.set(node.id, shape);
+        else this.#place(this.#group(node, made), shape, node.name, multiply(around, offset));
+        continue;
+      }
+      const product = this.#group(node, made);
+      if (shape) this.#place(product, shape, node.name, multiply(around, offset));
+      for (const { product: child, node: row } of below) this.#place(product, child, occurrenceOf(row), multiply(around, this.#placeOf(row, made))); // prettier-ignore
     }
-    // What stands at the top elsewhere than at the origin is placed in a product of the whole.
-    const tops = nodes.filter(({ parent, id }) => parent === null && made.has(id)).reverse();
-    const moved = tops.some((node) => !isRest(this.#placeOf(node, made)));
-    if (moved || tops.length > 1) this.#top(tops, made);
     this.#solids.finish();
     return this.#file.content();
   }
 
-  #top(tops: readonly SceneNode[], made: ReadonlyMap<number, Product>): void {
-    const whole = this.#product(WHOLE, 'SHAPE_REPRESENTATION', [], this.#context);
-    for (const node of tops)
-      this.#place(whole, made.get(node.id) as Product, node.occurrence ?? node.name, this.#placeOf(node, made));
+  /** A product that only holds others. */
+  #group({ id, name }: SceneNode, made: Map<number, Product>): Product {
+    const product = this.#product(name, 'SHAPE_REPRESENTATION', [], this.#context);
+    made.set(id, product);
+    return product;
   }
 
   /** A solid that is a product itself sits where its geometry sits from the pivot. */
@@ -175,6 +181,20 @@ class StepDocument {
     return file.add(`AXIS2_PLACEMENT_3D('',#${at},#${z},#${x})`);
   }
 }
+
+/** Rows in their order, each with all below it turned round. */
+function topByTop(nodes: readonly SceneNode[]): SceneNode[] {
+  const tops: SceneNode[][] = [];
+  for (const node of nodes) {
+    if (node.parent === null) tops.push([]);
+    tops.at(-1)?.push(node);
+  }
+  return tops.flatMap((rows) => rows.reverse());
+}
+
+/** The name of the usage as it came, as long as nobody gave the row another name. */
+const occurrenceOf = ({ occurrence, received, name }: SceneNode) =>
+  occurrence === undefined || (received !== undefined && received !== name) ? name : occurrence;
 
 const keyOf = ({ solid, materials, layer, name }: SceneNode) =>
   `${solid} ${materials.join(' ')} ${layer ?? ''} ${name}`;
