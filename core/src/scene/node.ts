@@ -68,10 +68,10 @@ export interface Motion {
   after?: Matrix;
 }
 
-/** A camera looks along -z of its node. Angles in radians, lengths in metres. */
+/** A camera looks along -z of its node. Angles in radians, lengths in metres; `aspect` is width to height, where it is said. */
 export type CameraInfo =
-  | { type: 'perspective'; fov: number; near: number; far?: number }
-  | { type: 'orthographic'; height: number; near: number; far: number };
+  | { type: 'perspective'; fov: number; near: number; far?: number; aspect?: number }
+  | { type: 'orthographic'; height: number; near: number; far: number; aspect?: number };
 
 /** A light shines along -z of its node. Colour linear; intensity in the unit that the source uses. */
 export interface LightInfo {

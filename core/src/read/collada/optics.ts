@@ -1,5 +1,6 @@
 /** Cameras and lights of COLLADA. */
 import type { CameraInfo, LightInfo } from '../../scene/types.ts';
+import { aspectOf } from '../aspect.ts';
 import { child, decimalOf, decimalsOf } from '../xml.ts';
 import type { XmlElement } from '../xml.ts';
 
@@ -15,15 +16,19 @@ export function cameraOf(camera: XmlElement | undefined, metres: number): Camera
   };
   const near = (value('znear') ?? 0.1) * metres;
   const far = (value('zfar') ?? 1000) * metres;
-  const ratio =
-    value('aspect_ratio') ?? (value('xfov') && value('yfov') ? (value('xfov') ?? 1) / (value('yfov') ?? 1) : 1.5);
+  const [x, y] = orthographic ? [value('xmag'), value('ymag')] : [tangent(value('xfov')), tangent(value('yfov'))];
+  const said = value('aspect_ratio') ?? (x && y ? x / y : undefined);
+  const ratio = said ?? 1.5;
   if (orthographic)
-    return { type: 'orthographic', height: 2 * metres * (value('ymag') ?? (value('xmag') ?? 1) / ratio), near, far };
+    return { type: 'orthographic', height: 2 * metres * (y ?? (x ?? 1) / ratio), near, far, ...aspectOf(said) };
   const yfov = value('yfov');
   const xfov = value('xfov') ?? 45;
   const fov = yfov === undefined ? 2 * Math.atan(Math.tan((xfov * Math.PI) / 360) / ratio) : (yfov * Math.PI) / 180;
-  return { type: 'perspective', fov, near, far };
+  return { type: 'perspective', fov, near, far, ...aspectOf(said) };
 }
+
+/** Of half an angle in degrees: what widths and heights are to each other. */
+const tangent = (angle: number | undefined) => angle && Math.tan((angle * Math.PI) / 360);
 
 export function lightOf(light: XmlElement | undefined): LightInfo | undefined {
   const common = child(light, 'technique_common')?.children[0];

@@ -1,4 +1,5 @@
 /** Cameras and lights of glTF (glTF 2.0, 5.12 to 5.14; KHR_lights_punctual), from its text. */
+import { aspectOf } from '../aspect.ts';
 import type { GLTF, JSONDocument } from '@gltf-transform/core';
 import type { CameraInfo, LightInfo } from '../../scene/types.ts';
 
@@ -21,11 +22,12 @@ export function lightsOf({ extensions }: JSONDocument['json']): readonly (LightD
 /** Undefined for one that does not say how far it sees. */
 export function cameraOf({ type, perspective, orthographic }: GLTF.ICamera): CameraInfo | undefined {
   if (type === 'perspective' && Number.isFinite(perspective?.yfov) && perspective) {
-    const { yfov, znear, zfar } = perspective;
-    return { type, fov: yfov, near: znear, ...(zfar !== undefined && Number.isFinite(zfar) ? { far: zfar } : {}) };
+    const { yfov, znear, zfar, aspectRatio } = perspective;
+    return { type, fov: yfov, near: znear, ...(zfar !== undefined && Number.isFinite(zfar) ? { far: zfar } : {}), ...aspectOf(aspectRatio) }; // prettier-ignore
   }
   if (type !== 'orthographic' || !orthographic || !Number.isFinite(orthographic.ymag)) return undefined;
-  return { type, height: orthographic.ymag * 2, near: orthographic.znear, far: orthographic.zfar };
+  const { xmag, ymag, znear, zfar } = orthographic;
+  return { type, height: ymag * 2, near: znear, far: zfar, ...aspectOf(xmag / ymag) };
 }
 
 const isKind = (type: unknown): type is LightInfo['type'] => ['directional', 'point', 'spot'].includes(String(type));

@@ -2,6 +2,7 @@
  * Reader of USD in its three forms: text (usda), binary (usdc) and package (usdz). References, payloads, variants, classes and
  * sublayers are followed inside the package or the files that came along.
  */
+import { aspectOf } from '../aspect.ts';
 import { PrismError } from '../../errors.ts';
 import { composed, IDENTITY, invert, isIdentity, multiply } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
@@ -405,9 +406,10 @@ function cameraOf(prim: ComposedPrim, metres: number): CameraInfo {
   const near = Math.max(1e-4, (nearest > 0 ? nearest : 1) * metres);
   const far = farthest > 0 && Number.isFinite(farthest) ? farthest * metres : 1e6 * metres;
   const aperture = number('verticalAperture', 15.2908);
+  const aspect = aspectOf(valueOf(prim, 'horizontalAperture')[0] / aperture);
   if (tokenOf(prim, 'projection') === 'orthographic')
-    return { type: 'orthographic', height: (aperture / 10) * metres, near, far };
-  return { type: 'perspective', fov: 2 * Math.atan(aperture / 2 / number('focalLength', 50)), near, far };
+    return { type: 'orthographic', height: (aperture / 10) * metres, near, far, ...aspect };
+  return { type: 'perspective', fov: 2 * Math.atan(aperture / 2 / number('focalLength', 50)), near, far, ...aspect };
 }
 
 const LIGHTS: Record<string, LightInfo['type']> = {

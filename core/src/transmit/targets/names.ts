@@ -25,7 +25,7 @@ export function safeName(name: string): string {
 /** Rows, and where the format asks for it materials and movements, named as the target and its format want them. */
 export function namedFor(scene: Scene, names: 'kept' | 'safe' | 'unique', writer: Pick<Writer, 'uniqueNames' | 'cleanName'>): Scene {
   const { uniqueNames, cleanName } = writer;
-  if (names === 'kept' && !uniqueNames && !cleanName) return scene;
+  if (names === 'kept' && !uniqueNames && !cleanName) return withOwnOptics(scene);
   const edit = new SceneEditor(scene);
   const clean = (name: string) => cleanName?.(name) ?? name;
   const make = names === 'safe' ? safeName : clean;
@@ -41,6 +41,30 @@ export function namedFor(scene: Scene, names: 'kept' | 'safe' | 'unique', writer
   edit.setAnimations(Object.fromEntries(clips));
   return edit.finish().scene;
 } // prettier-ignore
+
+/** Cameras and lights are looked up by their names in many tools: one that is called like another row gets a number. */
+function withOwnOptics(scene: Scene): Scene {
+  const { nodes } = scene;
+  const { extras, kind } = nodes.columns;
+  const isOptics = (row: number) => {
+    const { camera, light } = nodes.tables.extras[extras[row]];
+    return camera !== undefined || light !== undefined;
+  };
+  const optics: number[] = [];
+  const counts = new Map<number, number>();
+  for (let row = 0; row < nodes.rows; row++) {
+    if (kind[row] === GONE) continue;
+    counts.set(nodes.columns.name[row], (counts.get(nodes.columns.name[row]) ?? 0) + 1);
+    if (isOptics(row)) optics.push(row);
+  }
+  if (!optics.some((row) => (counts.get(nodes.columns.name[row]) ?? 0) > 1)) return scene;
+  const edit = new SceneEditor(scene);
+  const own = new UniqueNames(' ');
+  for (let row = 0; row < nodes.rows; row++)
+    if (kind[row] !== GONE && !isOptics(row)) own.next(nodes.text('name', row));
+  for (const row of optics) edit.rename(row, own.next(nodes.text('name', row)));
+  return edit.finish().scene;
+}
 
 function materialsNamed(scene: Scene, make: (name: string) => string, isUnique: boolean): Scene['materials'] {
   const names = new UniqueNames('_');

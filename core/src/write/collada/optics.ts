@@ -14,12 +14,14 @@ export function writeCamera(xml: XmlText, camera: CameraInfo, id: string, name: 
   if (camera.type === 'perspective')
     xml.within('perspective', {}, () => {
       number('yfov', degrees(camera.fov));
+      if (camera.aspect !== undefined) number('aspect_ratio', camera.aspect);
       number('znear', near);
       number('zfar', far);
     });
   else
     xml.within('orthographic', {}, () => {
       number('ymag', camera.height / 2);
+      if (camera.aspect !== undefined) number('aspect_ratio', camera.aspect);
       number('znear', near);
       number('zfar', far);
     });

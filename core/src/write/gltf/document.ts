@@ -150,12 +150,13 @@ function cameraOf(document: Document, { name, camera }: SceneNode) {
   if (camera?.type === 'orthographic')
     return made
       .setType('orthographic')
-      .setXMag(camera.height / 2)
+      .setXMag((camera.height / 2) * (camera.aspect ?? 1))
       .setYMag(camera.height / 2)
       .setZNear(Math.max(0, camera.near))
       .setZFar(Math.max(camera.far, camera.near * 2));
   if (camera) {
     made.setType('perspective').setYFov(camera.fov).setZNear(Math.max(camera.near, 1e-4));
+    if (camera.aspect !== undefined) made.setAspectRatio(camera.aspect);
     if (camera.far !== undefined && camera.far > camera.near) made.setZFar(camera.far);
   }
   return made;

@@ -5,7 +5,7 @@ import type { UsdText } from './text.ts';
 
 /** Height of the picture in the camera, tenths of a metre: the focal length follows from the angle. */
 const APERTURE = 24;
-/** Width to height: USD asks for both, scenes know the height. */
+/** Width to height where nobody said it: USD asks for both. */
 const ASPECT = 1.5;
 
 /** Attributes of a camera. Lengths of the lens are tenths of the unit, here of a metre. */
@@ -14,7 +14,7 @@ export function writeCamera(text: UsdText, camera: CameraInfo): void {
   const aperture = isFlat ? camera.height * 10 : APERTURE;
   text.line(`token projection = "${camera.type}"`);
   text.line(`float verticalAperture = ${double(aperture)}`);
-  text.line(`float horizontalAperture = ${double(aperture * ASPECT)}`);
+  text.line(`float horizontalAperture = ${double(aperture * (camera.aspect ?? ASPECT))}`);
   if (!isFlat) text.line(`float focalLength = ${double(APERTURE / 2 / Math.tan(camera.fov / 2))}`);
   text.line(`float2 clippingRange = ${tuple([Math.max(camera.near, 1e-4), camera.far ?? 1e6])}`);
 }
