@@ -5,10 +5,13 @@ import { join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { MemoryContent } from '@noble-prism/core/content';
 import { MemoryBlobs, MemoryMemo } from '@noble-prism/core/memoryStores';
+import { toSlots } from '@noble-prism/core/preparation/moving';
+import { movedSteps } from '@noble-prism/core/preparation/template';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
 import { stepKind } from '@noble-prism/core/steps/kinds';
+import type { Step } from '@noble-prism/core/steps/kinds';
 import { safeFileName } from '@noble-prism/core/transmit/fileNames';
 import { reportOf } from '@noble-prism/core/transmit/report';
 import { deliver, filesOf, holds } from '@noble-prism/core/transmit/transmit';
@@ -67,10 +70,11 @@ export async function prepare(options: Prepared, on: Bench = {}) {
     // While the solids are computed on other threads.
     void import('@noble-prism/core/transmit/read/gltf/gltf');
     const baseKey = hashData(base);
-    const tessellation = options.steps.findLastIndex((step) => step.kind === 'tessellate') + 1;
-    await evaluate(base, baseKey, options.steps.slice(0, tessellation), around);
+    const steps = namedSources(options.steps, base.sources);
+    const tessellation = steps.findLastIndex((step) => step.kind === 'tessellate') + 1;
+    await evaluate(base, baseKey, steps.slice(0, tessellation), around);
     seconds.build = clock();
-    const { scene, reports } = await evaluate(base, baseKey, options.steps, around);
+    const { scene, reports } = await evaluate(base, baseKey, steps, around);
     seconds.steps = clock();
     if (!quiet) process.stderr.write('\r\u001b[K');
 
@@ -127,6 +131,15 @@ export async function prepare(options: Prepared, on: Bench = {}) {
     spool.close();
     if (!on.workbench) await workbench.close();
   }
+}
+
+/** Steps name sources by their files here, and rows by these. */
+function namedSources(steps: readonly Step[], sources: Scene['sources']): Step[] {
+  const ids = new Map(sources.map(({ id, name }) => [name, id]));
+  return movedSteps(
+    steps,
+    toSlots((slot) => ids.get(slot) ?? slot),
+  );
 }
 
 /** What is made of which files. */

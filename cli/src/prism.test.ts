@@ -217,6 +217,25 @@ describe('prism prepare', () => {
     expect(parts[0].pivot).not.toEqual(parts[1].pivot);
   });
 
+  it('takes steps that name sources by their files, and what other steps made by its name', async () => {
+    const [out, steps, other] = [join(folder, 'named'), join(folder, 'steps.json'), join(folder, 'plate.obj')];
+    writeFileSync(other, 'o Plate\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n');
+    const list = [
+      { kind: 'tessellate', parameters: { chord: 0.001, angle: 0.5, preset: 'near' } },
+      { kind: 'leave-out', selector: { by: 'source', sources: ['plate.obj'] }, parameters: {} },
+      { kind: 'group', selector: { by: 'picked', keys: ['unit.stp:/Unit/Wedge', 'unit.stp:/Unit/Wedge#2'] }, parameters: { name: 'Pair', pivot: 'base-centre' } },
+      { kind: 'move', selector: { by: 'picked', keys: ['+group Pair'] }, parameters: { x: 2, y: 0, z: 0 } },
+    ];
+    writeFileSync(steps, JSON.stringify(list));
+    const { status, json } = await here('prepare', file, other, '--together', '--steps', steps, '--out', out, '--json', '--tree');
+    expect(status).toBe(0);
+    const report = json() as unknown as { tree: { path: string; pivot: number[] }[]; steps: { matched: number; problems: string[] }[] };
+    expect(report.steps.map(({ matched, problems }) => [matched > 0, problems])).toEqual(list.map(() => [true, []]));
+    expect(report.tree.map(({ path }) => path).sort()).toEqual(['/Unit', '/Unit/Pair', '/Unit/Pair/Wedge', '/Unit/Pair/Wedge#2']);
+    const pair = report.tree.find(({ path }) => path === '/Unit/Pair');
+    expect(pair?.pivot[0]).toBeGreaterThan(1.9);
+  }); // prettier-ignore
+
   it.each([
     [['prepare', file], 2, 'bad-parameters', '--out'],
     [['survey', file, '--tree'], 2, 'bad-parameters', '--tree goes with prepare and --json'],

@@ -242,8 +242,8 @@ export class SceneFacts {
   /** The row with a key; undefined where there is none. */
   rowOf(key: string): number | undefined {
     const found = this.#rowCalled(key);
-    // A path alone, as people write it, is that of the first source that has it.
-    if (found !== undefined || !key.startsWith('/')) return found;
+    // A path alone, as people write it, is that of the first source that has it; what a step made begins with a plus.
+    if (found !== undefined || !/^[/+]/.test(key)) return found;
     for (const source of this.wordsIn('source')) {
       const row = this.#rowCalled(`${source}:${key}`);
       if (row !== undefined) return row;

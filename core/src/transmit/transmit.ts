@@ -27,6 +27,7 @@ import { arrange } from './targets/arrange.ts';
 import { piecesOf } from './targets/pieces.ts';
 import type { Piece } from './targets/pieces.ts';
 import { problemOf, wayOf } from './targets/target.ts';
+import { pieceOf } from './targets/leftOut.ts';
 import type { TargetSettings } from './targets/target.ts';
 import { checkSize } from './tooLarge.ts';
 
@@ -178,7 +179,8 @@ async function outputOf(
     if (words.length > 0) output.overLimits = words;
     const incomplete = notInFull(arranged.scene);
     if (incomplete.length > 0) output.notInFull = incomplete;
-    output.carryOver = carryOver(prepared, settings);
+    // What a piece loses is said of the piece.
+    output.carryOver = carryOver(part ? pieceOf(prepared, part.rows) : prepared, settings);
     tell('Reading back', 2);
     // As the files refer to each other, not as they lie in the delivery.
     const compared = await readBack({ ...writer, ...(tolerance ? { tolerance } : {}) }, written, arranged.scene, blobs, { told: way, ...(pictures ? { pictures } : {}) }); // prettier-ignore

@@ -30,6 +30,12 @@ export function sentOf(scene: Scene, settings: TargetSettings, { carries }: Writ
   return rows.size > 0 ? applyStep(leaveOutStep, scene, rows, {}).scene : scene;
 }
 
+/** What of a scene a piece of it is about, with what the target leaves out of it. */
+export function pieceOf(scene: Scene, piece: RowSet): Scene {
+  const rows = Rows.of(scene.nodes.rows, othersThan(scene, piece, true));
+  return rows.size > 0 ? applyStep(leaveOutStep, scene, rows, {}).scene : scene;
+}
+
 /** Rows that are neither among some, nor above any of them, nor, but where they stand for themselves, below. */
 function othersThan(scene: Scene, some: RowSet, themselves = false): number[] {
   const { order } = factsOf(scene);

@@ -185,6 +185,14 @@ describe('a target that is split', () => {
     }
   });
 
+  it('loses in each piece what that piece has', async () => {
+    const { outputs } = await split('layer');
+    const layers = outputs.map(({ carryOver: sheet }) => sheet?.lines.find(({ what }) => what === 'layers')?.count);
+    const instances = outputs.map(({ carryOver: sheet }) => sheet?.lines.find(({ what }) => what === 'names')?.count);
+    expect(layers).toEqual([1, 1]);
+    expect(instances[1]).toBeLessThan(instances[0] as number);
+  });
+
   it('by part: equal names are numbered, whatever their case; by assembly: below what holds all', async () => {
     const parts = await split('part', 'stl');
     expect(parts.outputs.map(({ files }) => files[0].name)).toEqual(['hall_Bolt_mm.stl', 'hall_bolt_mm_2.stl', 'hall_Gro-e-3-a_mm.stl']);
