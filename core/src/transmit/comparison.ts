@@ -61,6 +61,7 @@ export class Comparison {
     thin: new Map<unknown, Map<unknown, string[]>>(),
   };
   readonly #pictures = new Map<ExpectedPicture, Set<Uint8Array | string>>();
+  readonly #bare = new Map<ExpectedMaterial, ExpectedMaterial>();
   #farthest = 0;
   #placed: ReadonlySet<unknown> | undefined;
 
@@ -165,7 +166,8 @@ export class Comparison {
     }
     if (!this.way.carries.materials || this.way.structure === 'body') return;
     const words: string[] = [];
-    for (const [i, { geometry, material }] of sent.bodies.entries())
+    const shown = sent.bodies.map((body) => this.#shown(body));
+    for (const [i, { geometry, material }] of shown.entries())
       if (geometry.mode === 'triangles' || this.#has('lines'))
         words.push(...this.#material(material, found.bodies[i]?.material, geometry.mode !== 'triangles'));
     if (this.#has('variants') && sent.bodies.some(({ variants }) => variants))
@@ -177,7 +179,7 @@ export class Comparison {
       }
     this.#tally('Materials, part by part', words.length === 0, `${path}: ${words[0]}`);
     for (const [i, body] of sent.bodies.entries()) this.#lies(path, body, found.bodies[i]);
-    for (const [i, { material }] of sent.bodies.entries())
+    for (const [i, { material }] of shown.entries())
       for (const [slot, picture] of Object.entries(material?.pictures ?? {}) as [PictureSlot, ExpectedPicture][]) {
         const isShown = (slot === 'baseColor' || !material?.unlit) && this.#has(pictureAspect(slot));
         if (isShown) await this.#picture(path, picture, found.bodies[i]?.material?.pictures[slot]);
@@ -235,6 +237,18 @@ export class Comparison {
   #carriesOf({ points }: FoundGeometry): Carries {
     const { carries } = this.way;
     return this.#placedOn.has(points) ? { ...carries, uvs: false } : carries;
+  }
+
+  /** A body with the pictures that can lie on it, where the format has coordinates for what has a picture alone. */
+  #shown(body: ExpectedRow['bodies'][number]): ExpectedRow['bodies'][number] {
+    const { geometry, material } = body;
+    if (!material || typeof this.way.carries.uvs !== 'string') return body;
+    const all = Object.entries(material.pictures);
+    const lying = all.filter(([, { use }]) => geometry.uvs[use.uv] !== undefined);
+    if (lying.length === all.length) return body;
+    let bare = this.#bare.get(material);
+    if (!bare) this.#bare.set(material, (bare = { ...material, pictures: Object.fromEntries(lying) }));
+    return { ...body, material: bare };
   }
 
   /** Where a picture lies, corner by corner, whichever way the coordinates and the use of it say so. */

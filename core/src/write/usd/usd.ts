@@ -20,7 +20,7 @@ const common: Omit<Writer, 'target' | 'title' | 'ending' | 'write'> = {
   carries: { meshes: true,
     tree: true, names: true, instances: true, layers: 'as data of the prim (customData)', pivots: true, empties: true, lines: true, points: true, normals: true,
     uvs: true, moreUvs: true, colours: true, materials: true, baseColor: true, opacity: true, metalRough: true, emission: true,
-    glass: 'what goes through is opacity', coat: true, cutoff: true, sides: true,
+    glass: 'what goes through is opacity', coat: true, cutoff: true, sides: 'said of the part as a whole',
     colourPictures: true, surfacePictures: true, picturePlaces: true, cameras: true, lights: true,
     movements: true, metadata: 'class and key as data of the prim (customData)',
   }, // prettier-ignore
