@@ -1,5 +1,5 @@
 // Blobs are whole or not there: also on a disk that is full in the middle of one, and where several processes put the same.
-import { mkdtemp, readdir, rm, utimes, stat } from 'node:fs/promises';
+import { mkdtemp, readdir, rm, utimes, stat, writeFile } from 'node:fs/promises';
 import type * as Files from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -9,10 +9,21 @@ import { BlobFolder } from './blobFolder.ts';
 
 /** Bytes that the disk has room for. */
 let room = Infinity;
+/** What reading anything throws. */
+let reading: Error | undefined;
 vi.mock('node:fs/promises', async (original) => {
   const files = await original<typeof Files>();
+  const failing =
+    <A extends unknown[], R>(work: (...given: A) => Promise<R>) =>
+    async (...given: A) => {
+      if (reading) throw reading;
+      return work(...given);
+    };
   return {
     ...files,
+    readFile: failing(files.readFile as unknown as () => Promise<Buffer>),
+    stat: failing(files.stat as unknown as () => Promise<object>),
+    access: failing(files.access as unknown as () => Promise<void>),
     open: async (...given: Parameters<typeof Files.open>) => {
       const handle = await files.open(...given);
       const write = handle.writeFile.bind(handle);
@@ -32,6 +43,7 @@ let folder: string;
 let blobs: BlobFolder;
 beforeEach(async () => {
   room = Infinity;
+  reading = undefined;
   folder = await mkdtemp(join(tmpdir(), 'noble-prism-blobs-'));
   blobs = new BlobFolder(folder);
 });
@@ -84,5 +96,36 @@ describe('a blob', () => {
   it.each(['../../etc/passwd', 'zz', '', 'A'.repeat(64)])('is never looked for under %j', async (name) => {
     await expect(blobs.get(name)).rejects.toMatchObject({ code: 'missing-blob' });
     await expect(blobs.fileOf(name)).rejects.toMatchObject({ code: 'missing-blob' });
+  });
+});
+
+describe('a file that is taken', () => {
+  it('is moved into place under its sum, once for all who have the same', async () => {
+    const beside = await mkdtemp(join(folder, '..', 'noble-prism-take-'));
+    const [one, two] = [join(beside, 'one'), join(beside, 'two')];
+    for (const path of [one, two]) await writeFile(path, bytes(3_000_000));
+    const hash = await blobs.take(one);
+    expect(hash).toBe(await blobs.put(bytes(3_000_000)));
+    expect(await blobs.take(two, hash)).toBe(hash);
+    expect(await readdir(beside)).toEqual([]);
+    expect(await files()).toHaveLength(1);
+    await rm(beside, { recursive: true });
+  });
+});
+
+describe('a disk that fails', () => {
+  it.each([
+    ['EMFILE', 'too many files open'],
+    ['EIO', 'The disk of the server fails'],
+    ['EACCES', 'may not write or read its folder'],
+  ])('has not lost what it cannot read: %s', async (code, words) => {
+    const hash = await blobs.put(bytes(10));
+    reading = Object.assign(new Error(`${code}: bad`), { code });
+    await expect(blobs.get(hash)).rejects.toMatchObject({ code: 'internal', message: expect.stringContaining(words) as string }); // prettier-ignore
+    await expect(blobs.fileOf(hash)).rejects.toMatchObject({ code: 'internal' });
+    await expect(blobs.has(hash)).rejects.toMatchObject({ code: 'internal' });
+    reading = undefined;
+    await expect(blobs.get('0'.repeat(64))).rejects.toMatchObject({ code: 'missing-blob' });
+    expect(await blobs.has('0'.repeat(64))).toBe(false);
   });
 });

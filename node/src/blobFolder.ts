@@ -1,10 +1,12 @@
 /** Blobs in a folder: each under the SHA-256 of its content, written whole or not at all. */
 import { createHash, randomUUID } from 'node:crypto';
+import { createReadStream } from 'node:fs';
 import { access, mkdir, open, readFile, rename, rm, stat, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Content } from '@noble-prism/core/content';
 import { PrismError } from '@noble-prism/core/errors';
 import type { BlobStore } from '@noble-prism/core/surroundings';
+import { inWords, isMissing } from './inWords.ts';
 
 const HASH = /^[0-9a-f]{64}$/;
 const KNOWN = [() => true, () => false] as const;
@@ -23,24 +25,57 @@ export class BlobFolder implements BlobStore {
       const buffer = await readFile(this.pathOf(hash));
       return new Uint8Array(buffer.buffer, buffer.byteOffset, buffer.length);
     } catch (error) {
-      if (error instanceof PrismError) throw error;
-      throw new PrismError('missing-blob', `Blob ${hash.slice(0, 12)}… is not in the store.`);
+      throw isMissing(error) ? missing(hash) : inWords(error);
     }
   }
 
   /** Where a blob lies, and how long it is. @throws PrismError `missing-blob` */
   async fileOf(hash: string): Promise<{ path: string; length: number }> {
     const path = this.pathOf(hash);
-    const info = await stat(path).catch(() => undefined);
-    if (!info?.isFile()) throw new PrismError('missing-blob', `Blob ${hash.slice(0, 12)}… is not in the store.`);
+    const info = await stat(path).catch((error: unknown) => {
+      throw isMissing(error) ? missing(hash) : inWords(error);
+    });
+    if (!info.isFile()) throw missing(hash);
     return { path, length: info.size };
   }
 
   async has(hash: string): Promise<boolean> {
-    return access(this.pathOf(hash)).then(
-      () => true,
-      () => false,
-    );
+    try {
+      await access(this.pathOf(hash));
+      return true;
+    } catch (error) {
+      // A disk that fails has not lost the blob: it would be made again for nothing.
+      if (isMissing(error)) return false;
+      throw inWords(error);
+    }
+  }
+
+  /**
+   * Takes a file of the same disk into the store: it is moved into place, not copied.
+   * @param hash of its content, where that is known; it is read for it otherwise, a piece at a time
+   */
+  async take(file: string, hash?: string): Promise<string> {
+    try {
+      const name = hash ?? (await hashOfFile(file));
+      const path = this.pathOf(name);
+      const now = new Date();
+      if (await utimes(path, now, now).then(...KNOWN)) {
+        await rm(file, { force: true });
+        return name;
+      }
+      const handle = await open(file, 'r+');
+      try {
+        await handle.sync();
+      } finally {
+        await handle.close();
+      }
+      await mkdir(join(this.folder, name.slice(0, 2)), { recursive: true });
+      await utimes(file, now, now);
+      await rename(file, path);
+      return name;
+    } catch (error) {
+      throw inWords(error);
+    }
   }
 
   async put(content: Uint8Array | Content): Promise<string> {
@@ -66,12 +101,17 @@ export class BlobFolder implements BlobStore {
       await rename(temporary, path);
     } catch (error) {
       await rm(temporary, { force: true });
-      if ((error as NodeJS.ErrnoException).code !== 'ENOSPC') throw error;
-      throw new PrismError(
-        'internal',
-        'The disk is full: it was not stored, and what was there is as it was. Make room, and try again.',
-      );
+      throw inWords(error);
     }
     return hash;
   }
+}
+
+const missing = (hash: string) => new PrismError('missing-blob', `Blob ${hash.slice(0, 12)}… is not in the store.`);
+
+/** SHA-256 of a file, which is never whole in memory; others have their turn between its pieces. */
+export async function hashOfFile(path: string): Promise<string> {
+  const sum = createHash('sha256');
+  for await (const piece of createReadStream(path, { highWaterMark: 1 << 20 })) sum.update(piece as Buffer);
+  return sum.digest('hex');
 }

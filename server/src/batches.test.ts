@@ -49,6 +49,19 @@ const isThrough = ({ jobs }: Batch) => jobs.every(({ state }) => SETTLED.include
 const states = ({ jobs }: Batch) => jobs.map(({ state }) => state);
 
 describe('a batch', () => {
+  it('does not wait for a file that was refused: an empty one is what became of its job', async () => {
+    const { id, jobs } = await make(['one', 'two']);
+    await expect(server.upload(jobs[0].job, 'nothing.stp', new Uint8Array())).rejects.toThrow('nothing.stp is empty');
+    await server.upload(jobs[1].job, 'two.stp', wedge(10));
+    const batch = await until(id, isThrough);
+    expect(states(batch)).toEqual(['failed', 'sent']);
+    expect(batch.jobs[0].error?.message).toContain('nothing.stp is empty');
+    // A page hears of it by itself; a job of no batch has nothing to show for it.
+    const job = await server.makeJob('Alone');
+    await expect(server.upload(job.id, 'nothing.stp', new Uint8Array())).rejects.toThrow('nothing.stp is empty');
+    expect((await server.job(job.id)).sources).toEqual([]);
+  });
+
   it('sends each of its jobs to all targets when its file is read; one that cannot be read costs itself', async () => {
     const { id, jobs } = await make(['one', 'two', 'three']);
     expect(jobs.map(({ name, state }) => [name, state])).toEqual([['one', 'waiting'], ['two', 'waiting'], ['three', 'waiting']]); // prettier-ignore

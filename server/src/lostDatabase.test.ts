@@ -1,5 +1,5 @@
 // The database goes away under a running server, and comes back: nobody is told that something was kept which was not, and all goes on by itself.
-import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { DatabaseGate, TestServer } from './testing.ts';
 import type { TestJob } from './testing.ts';
@@ -42,9 +42,10 @@ describe('a database that is lost', () => {
     const job = await server.makeJob('Station');
     await gate.shut();
     const refused = await save(job, 'into the void');
-    expect(refused.status).toBe(500);
+    // Not available for the moment (RFC 9110, 15.6.4).
+    expect(refused.status).toBe(503);
     expect(refused.body.error?.code).toBe('internal');
-    expect(refused.body.error?.message).not.toMatch(/undefined|\[object/);
+    expect(refused.body.error?.message).toMatch(/^The database does not answer at the moment\. What was saved is safe/);
     await gate.open();
     await answered(`/api/jobs/${job.id}`);
     expect((await server.job(job.id)).version).toMatchObject({ number: 1 });
@@ -61,6 +62,24 @@ describe('a database that is lost', () => {
         ({ kind, state, result }) => kind === 'evaluate' && state === 'done' && result?.version === version.number,
       ),
     );
+    expect(done.sources).toMatchObject([{ name: 'wedge.stp', state: 'ready' }]);
+  });
+
+  it('is waited for by workers that start without it', async () => {
+    const job = await server.makeJob('Early');
+    await gate.shut();
+    const [before] = await server.children();
+    process.kill(before, 'SIGKILL');
+    const worker = async () => (await server.children())[0];
+    await vi.waitFor(async () => expect([undefined, before]).not.toContain(await worker()), { timeout: 20_000, interval: 200 }); // prettier-ignore
+    const started = await worker();
+    await new Promise((resolve) => setTimeout(resolve, 3500));
+    // The very same process is still there.
+    expect(await worker()).toBe(started);
+    await gate.open();
+    await answered(`/api/jobs/${job.id}`);
+    await server.upload(job.id, 'wedge.stp', sample());
+    const done = await server.until(job.id, ({ sources }) => sources.some(({ state }) => state === 'ready'));
     expect(done.sources).toMatchObject([{ name: 'wedge.stp', state: 'ready' }]);
   });
 

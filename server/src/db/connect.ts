@@ -13,6 +13,8 @@ export function connect(databaseUrl: string): Db {
   const pool = new pg.Pool({ connectionString: databaseUrl, max: 8 });
   // An idle connection that dies (server restarted) must not take the process along; the next query opens a new one.
   pool.on('error', () => {});
+  // Nor one that dies while it is in use: its query fails, and says so.
+  pool.on('connect', (client) => client.on('error', () => {}));
   return new Kysely<Database>({ dialect: new PostgresDialect({ pool }) });
 }
 

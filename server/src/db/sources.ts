@@ -42,6 +42,42 @@ export async function receiveSource(db: Db, { slot, ...source }: NewSource): Pro
   });
 }
 
+/** Blob of nothing: of a file that was refused before it was there. */
+const NOTHING = 'e3b0c44298fc1c149afbf4c8996fb92427ae41e4649b934ca495991b7852b855';
+
+/**
+ * Enters a file of a job of a batch that was refused: that is what became of it, and the rest of the batch goes on.
+ * @returns false for a job that belongs to no batch, whose page has been told
+ */
+export async function refuseSource(
+  db: Db,
+  { job, name, error }: { job: string; name: string; error: ErrorJson },
+): Promise<boolean> {
+  return db.transaction().execute(async (trx) => {
+    const row = await trx.selectFrom('jobs').select(['batch', 'sends']).where('id', '=', job).forUpdate().executeTakeFirst(); // prettier-ignore
+    if (!row?.batch || row.sends !== 'waits') return false;
+    const id = randomUUID();
+    await trx
+      .insertInto('sources')
+      .values({
+        id,
+        job,
+        slot: id,
+        revision: 1,
+        name,
+        bytes: 0,
+        blob: NOTHING,
+        state: 'failed',
+        survey: null,
+        scene: null,
+        error: JSON.stringify(error),
+      }) // prettier-ignore
+      .execute();
+    await addSourceToCurrent(trx, job, id, name);
+    return true;
+  });
+}
+
 /** Latest revision of a slot; 0 where there is no such slot. */
 async function latestRevision(trx: Db, job: string, slot: string): Promise<number> {
   const { latest } = await trx

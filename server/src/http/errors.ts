@@ -3,7 +3,9 @@ import type { Middleware } from 'koa';
 import { ValidationError } from 'yup';
 import { asPrismError, PrismError } from '@noble-prism/core/errors';
 import type { ErrorCode } from '@noble-prism/core/errors';
+import { DATABASE_AWAY, isDatabaseAway } from '../db/away.ts';
 import { VersionConflict } from '../db/jobs.ts';
+import { inWords } from '@noble-prism/node/inWords';
 import { log } from '../log.ts';
 
 const STATUS: Partial<Record<ErrorCode, number>> = {
@@ -32,8 +34,15 @@ export const answerErrors: Middleware = async (ctx, next) => {
     const error =
       thrown instanceof ValidationError
         ? new PrismError('bad-parameters', thrown.message, { where: thrown.path })
-        : asPrismError(thrown);
+        : asPrismError(inWords(thrown));
     ctx.status = statusOf(error);
+    if (isDatabaseAway(thrown)) {
+      ctx.status = 503;
+      ctx.set('Retry-After', '3');
+      log.warn({ path: ctx.path, code: (thrown as { code?: string }).code }, 'the database does not answer');
+      ctx.body = { error: new PrismError('internal', DATABASE_AWAY).toJSON() };
+      return;
+    }
     if (ctx.status === 500) log.error({ err: thrown, path: ctx.path }, 'request failed');
     ctx.body = { error: error.toJSON(), ...(thrown instanceof VersionConflict ? { current: thrown.current } : {}) };
   }

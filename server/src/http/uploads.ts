@@ -1,15 +1,15 @@
 /** Resumable uploads (tus protocol). A finished upload becomes a source of its job. */
-import { mkdir, readFile } from 'node:fs/promises';
+import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Middleware } from 'koa';
-import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
-import { asPrismError } from '@noble-prism/core/errors';
+import { asPrismError, PrismError } from '@noble-prism/core/errors';
 import { checkFileSize } from '@noble-prism/core/read/fileSize';
 import { findJob } from '../db/jobs.ts';
-import { receiveSource } from '../db/sources.ts';
+import { receiveSource, refuseSource } from '../db/sources.ts';
 import { tell } from '../db/events.ts';
 import { statusOf } from './errors.ts';
+import { UploadStore } from './uploadStore.ts';
 import type { Services } from './route.ts';
 
 const PATH = '/api/uploads';
@@ -17,7 +17,7 @@ const PATH = '/api/uploads';
 export async function uploads({ db, blobs, config }: Services): Promise<Middleware> {
   const directory = join(config.dataDir, 'uploads');
   await mkdir(directory, { recursive: true });
-  const store = new FileStore({ directory, expirationPeriodInMilliseconds: 7 * 24 * 3600_000 });
+  const store = new UploadStore({ directory, expirationPeriodInMilliseconds: 7 * 24 * 3600_000 });
   const refuse = (error: unknown): never => {
     const known = asPrismError(error);
     throw { status_code: statusOf(known), body: JSON.stringify({ error: known.toJSON() }) };
@@ -28,10 +28,16 @@ export async function uploads({ db, blobs, config }: Services): Promise<Middlewa
     maxSize: config.maxUpload,
     relativeLocation: true,
     async onUploadCreate(_request, upload) {
+      const name = fileName(upload.metadata?.filename);
+      const job = upload.metadata?.job ?? '';
       try {
-        checkFileSize(fileName(upload.metadata?.filename), upload.size ?? 1);
-        await findJob(db, upload.metadata?.job ?? '');
+        await findJob(db, job);
+        checkFileSize(name, upload.size ?? 1);
+        await store.checkRoom(name, upload.size ?? 0);
       } catch (error) {
+        const known = asPrismError(error);
+        // A job of a batch would wait for it for ever.
+        if (known.file !== undefined && (await refuseSource(db, { job, name, error: known.toJSON() }))) await tell(db, { type: 'job', job }); // prettier-ignore
         refuse(error);
       }
       return {};
@@ -40,17 +46,21 @@ export async function uploads({ db, blobs, config }: Services): Promise<Middlewa
       try {
         const job = upload.metadata?.job ?? '';
         const name = fileName(upload.metadata?.filename);
-        const bytes = await readFile(join(directory, upload.id));
+        const bytes = upload.size ?? 0;
         // The blob is on disk before the row is written, and the row before the browser hears that all is well.
-        const blob = await blobs.put(bytes);
+        const blob = await blobs.take(join(directory, upload.id), store.sumOf(upload.id, bytes));
         const slot = upload.metadata?.slot ?? undefined;
-        await receiveSource(db, { id: upload.id, job, name, bytes: bytes.length, blob, ...(slot ? { slot } : {}) });
+        await receiveSource(db, { id: upload.id, job, name, bytes, blob, ...(slot ? { slot } : {}) });
         await tell(db, { type: 'job', job });
         await store.remove(upload.id).catch(() => {});
       } catch (error) {
         refuse(error);
       }
       return {};
+    },
+    onResponseError(_request, error) {
+      const known = error instanceof PrismError ? error : undefined;
+      return known && { status_code: statusOf(known), body: JSON.stringify({ error: known.toJSON() }) };
     },
   });
   return async (ctx, next) => {

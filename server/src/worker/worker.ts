@@ -13,6 +13,7 @@ import type { Db } from '../db/connect.ts';
 import { Listener } from '../db/events.ts';
 import { beat, claim, finish, HEARTBEAT_SECONDS, MAX_ATTEMPTS, releaseDead, reportProgress } from '../db/tasks.ts';
 import type { Task } from '../db/tasks.ts';
+import { log } from '../log.ts';
 import type { FromRunner } from './messages.ts';
 
 export interface WorkerLimits {
@@ -63,16 +64,38 @@ export class TaskWorker {
 
   /** Works until stopped. */
   async run(): Promise<void> {
-    await this.#listener.open();
-    await releaseDead(this.db, hostname());
+    await this.#begin();
     this.#child = this.#spawn();
     while (!this.#stopping) {
       this.#isCalled = false;
       // A lost database is waited for, not died of.
-      const task = await claim(this.db, this.name, this.kinds).catch(() => undefined);
-      if (task) await this.#work(task).catch(() => {});
+      const task = await claim(this.db, this.name, this.kinds).catch((error: unknown) => this.#failed('asking for work', error)); // prettier-ignore
+      if (task) await this.#work(task).catch((error: unknown) => this.#failed(`task ${task.id}`, error));
       else if (!this.#isCalled) await this.#sleep();
+      if (task) this.#said = '';
     }
+  }
+
+  /** Until the database is there: one that starts at the same time takes a moment longer. */
+  async #begin(): Promise<void> {
+    while (!this.#stopping)
+      try {
+        await releaseDead(this.db, hostname());
+        return await this.#listener.open();
+      } catch (error) {
+        this.#failed('beginning', error);
+        await this.#sleep();
+      }
+  }
+
+  #said = '';
+
+  /** Goes into the log, the same thing once in a row. */
+  #failed(what: string, error: unknown): undefined {
+    const words = `${what}: ${error instanceof Error ? error.message : String(error)}`;
+    if (words !== this.#said) log.error({ err: error, worker: this.kinds.join(' ') }, `the worker failed at ${what}`);
+    this.#said = words;
+    return undefined;
   }
 
   #call(): void {

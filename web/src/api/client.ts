@@ -41,7 +41,10 @@ export class Unreachable extends PrismError {
   }
 }
 
-async function call<T>(method: string, path: string, body?: unknown): Promise<T> {
+/** How often, and after how many milliseconds. */
+const [AGAIN, AGAIN_AFTER] = [5, 1500];
+
+async function call<T>(method: string, path: string, body?: unknown, again = AGAIN): Promise<T> {
   let response: Response;
   try {
     response = await fetch(path, {
@@ -52,6 +55,11 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
     throw new Unreachable('The server does not answer. What was saved is safe; try again when it runs.');
   }
   if (response.ok) return (await response.json()) as T;
+  // Not available for the moment: what only asks is asked again by itself.
+  if (response.status === 503 && method === 'GET' && again > 0) {
+    await new Promise((resolve) => setTimeout(resolve, AGAIN_AFTER));
+    return call<T>(method, path, body, again - 1);
+  }
   const answer = (await response.json().catch(() => ({}))) as { error?: ErrorJson; current?: JobVersion };
   const { code = 'internal', message = `The server answered ${response.status}.`, file, where } = answer.error ?? {};
   if (response.status === 409) throw new Conflict(message, answer.current);
