@@ -172,7 +172,7 @@ test(
     await expect(materialOf(bench.row('Wall left'))).toContainText('Paint, guard yellow');
     await expect(materialOf(bench.row('Wall right'))).not.toContainText('Paint, guard yellow');
     await bench.row('Wall left').click({ button: 'right' });
-    await page.getByRole('menuitem', { name: /^Select all of the same shape/ }).click();
+    await page.getByRole('option', { name: /^Select all of the same shape/ }).click();
     await expect(bench.block).toContainText('2 parts');
     // Given up from its own list.
     await bench.step('Painted faces').getByRole('button').first().click();

@@ -76,7 +76,7 @@ test('what can be done with a part is offered on the right click, and found by w
   await bench.settled();
   await bench.search.fill('Nut');
   await bench.row('Nut').first().click({ button: 'right' });
-  const menu = page.getByRole('menubar', { name: 'What can be done' });
+  const menu = page.getByRole('dialog', { name: 'What can be done' });
   await expect(menu).toContainText('Hide');
   await menu.getByText('Rename…').click();
   // Its form is open, and concerns what was clicked.

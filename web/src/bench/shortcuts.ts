@@ -16,11 +16,7 @@ export function shortcutOf({ key, ctrlKey, metaKey, altKey, shiftKey, target }: 
   if ((ctrlKey || metaKey) && !altKey && !shiftKey && key.toLowerCase() === 'k' && !at?.closest('.p-dialog'))
     return 'finder';
   // A dialog, a menu and an open list have the keys to themselves.
-  if (
-    at?.closest(
-      `${TEXT}, .p-dialog, .p-select-overlay, .p-multiselect-overlay, .p-contextmenu, [aria-expanded=true][role=combobox]`,
-    )
-  )
+  if (at?.closest(`${TEXT}, .p-dialog, .p-select-overlay, .p-multiselect-overlay, [aria-expanded=true][role=combobox]`))
     return undefined;
   const name = key.toLowerCase();
   if (ctrlKey || metaKey) {
