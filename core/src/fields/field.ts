@@ -36,6 +36,8 @@ export interface QuantityField<P = never> extends Words<P> {
   max: number;
   /** Values that are offered beside it: one click each. */
   offers?: readonly number[];
+  /** What each of them is called, where a number alone says too little. */
+  offerNames?: readonly string[];
   /** May be left out; then there is no such limit, or this is meant: a value, or what people are told that it is. */
   optional?: true | { meaning: number } | { otherwise: string };
 }

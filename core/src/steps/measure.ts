@@ -39,6 +39,7 @@ const isOfPoints = ({ of }: Pick<MeasureParameters, 'of'>) => POINTS[of] !== und
 
 /** Kilograms per cubic metre: structural steel, aluminium, concrete, glass, softwood. Common practice. */
 const DENSITIES = [7850, 2700, 2400, 2500, 450];
+const DENSE = ['steel', 'aluminium', 'concrete', 'glass', 'softwood'];
 
 const point = (label: string, least: number) =>
   ({ type: 'spot', label, optional: true, when: ({ of }: MeasureParameters) => (POINTS[of] ?? 0) >= least }) as const;
@@ -47,7 +48,20 @@ export const measureStep = defineStep<MeasureParameters>({
   kind: 'measure',
   title: 'Measure',
   purpose: 'Takes a measure and keeps it under a name; it is taken again after each change.',
-  also: ['distance', 'dimension', 'angle', 'radius', 'area', 'volume', 'mass', 'weight', 'clearance'],
+  also: [
+    'distance',
+    'dimension',
+    'angle',
+    'radius',
+    'area',
+    'volume',
+    'mass',
+    'weight',
+    'clearance',
+    'center of mass',
+    'centre of gravity',
+    'centroid',
+  ],
   act: 'Keep measure',
   station: 'arrange',
   topic: 'Measure',
@@ -70,8 +84,8 @@ export const measureStep = defineStep<MeasureParameters>({
       min: 0.01,
       max: 100_000,
       offers: DENSITIES,
+      offerNames: DENSE,
       optional: { meaning: DENSITIES[0] },
-      help: 'Offered: steel, aluminium, concrete, glass, softwood.',
       when: ({ of }) => of === 'mass',
     },
   },

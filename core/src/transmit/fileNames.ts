@@ -4,6 +4,7 @@
 export function safeFileName(name: string): string {
   const clean = name
     .normalize('NFKD')
+    .replace(/ß/g, 'ss')
     .replace(/[\u0300-\u036f]/g, '')
     .replace(/[^A-Za-z0-9._-]+/g, '-')
     .replace(/^[.-]+|[.-]+$/g, '')

@@ -5,6 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue';
 import { useActions } from './actions.ts';
 import { findActions } from './benchAction.ts';
 import type { BenchAction } from './benchAction.ts';
+import { cannotWords } from './cannot.ts';
 
 const props = defineProps<{ visible: boolean }>();
 const emit = defineEmits<{ 'update:visible': [boolean] }>();
@@ -14,6 +15,7 @@ const at = ref(0);
 const list = ref<HTMLElement>();
 
 const found = computed(() => (props.visible ? findActions(actions(), sought.value).filter(isUseful) : []));
+const cannot = computed(() => cannotWords(sought.value));
 /** The finder does not find itself, nor what has no sense just now. */
 const isUseful = ({ id, enabled }: BenchAction) => id !== 'finder' && enabled !== false;
 
@@ -82,7 +84,8 @@ function run(action: BenchAction | undefined): void {
         <kbd v-if="action.keys">{{ action.keys }}</kbd>
       </li>
     </ul>
-    <p v-if="!found.length" class="quiet none">Nothing is called so. Try another word: reduce, name, colour.</p>
+    <p v-if="cannot" class="note" role="status">{{ cannot }}</p>
+    <p v-else-if="!found.length" class="quiet none">Nothing is called so. Try another word: reduce, name, colour.</p>
   </Dialog>
 </template>
 
@@ -110,6 +113,9 @@ li[aria-selected='true'] {
 }
 .title {
   font-weight: 600;
+}
+.note {
+  margin-top: 8px;
 }
 .none {
   margin-top: -330px;

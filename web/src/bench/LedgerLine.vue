@@ -80,6 +80,9 @@ watch(
     <template v-else>
       <span class="text" :title="fullName">{{ node.name }}</span>
       <span v-if="row.gathered" class="times">×{{ row.rows.length }}</span>
+      <span v-else-if="tree.sourceOf(node)" class="text quiet" :title="tree.sourceOf(node)">{{
+        tree.sourceOf(node)
+      }}</span>
       <svg v-if="isLocked" class="lock" viewBox="0 0 10 12" role="img" aria-label="locked">
         <title>Locked: later steps do not move it</title>
         <path d="M1 5h8v6H1zM3 5V3.200a2 2 0 0 1 4 0V5" fill="none" stroke="currentColor" stroke-width="1.200" />

@@ -123,7 +123,8 @@ function key(event: KeyboardEvent): void {
     event.preventDefault();
   };
   const page = Math.floor((scroller.value?.clientHeight ?? 260) / ROW) - 1;
-  if (event.key === 'ArrowDown') move(cursor.value + 1);
+  if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') pickAll(event);
+  else if (event.key === 'ArrowDown') move(cursor.value + 1);
   else if (event.key === 'ArrowUp') move(cursor.value - 1);
   else if (event.key === 'PageDown') move(cursor.value + page);
   else if (event.key === 'PageUp') move(cursor.value - page);
@@ -149,6 +150,18 @@ function key(event: KeyboardEvent): void {
     event.preventDefault();
   } else if (event.key === 'Enter') selection.frame();
   else if (event.key === 'F2') startRename(row);
+}
+
+/** All that is shown: of a search what it found, which are the rows that nothing is shown below of. */
+function pickAll(event: KeyboardEvent): void {
+  event.preventDefault();
+  const members: number[] = [];
+  for (let index = 0; index < rows.value.length; index++) {
+    const isTop = rows.value.depthAt(index) === 0;
+    const isLeaf = index + 1 === rows.value.length || rows.value.depthAt(index + 1) <= rows.value.depthAt(index);
+    if (filter.value.trim() ? isLeaf : isTop) members.push(...rows.value.members(index));
+  }
+  selection.pick(members.map(keyOf));
 }
 
 /** The menu of a row is about what is selected, and what is not selected yet is so then. From the keyboard it is that of the cursor. */

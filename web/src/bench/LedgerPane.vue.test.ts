@@ -80,6 +80,16 @@ describe('choosing', () => {
     expect(chosen()).toEqual(['Guard']);
   });
 
+  it('with Ctrl A takes all, or what a search has found', async () => {
+    await press(grid(), 'a', { ctrlKey: true });
+    expect(chosen()).toContain('Motor');
+    const everything = chosen().length;
+    await fill(the('textbox', 'Find in the ledger'), 'pin');
+    await press(grid(), 'a', { ctrlKey: true });
+    expect(chosen()).toEqual(['Pin']);
+    expect(everything).toBeGreaterThan(2);
+  });
+
   it('for the menu takes the row under it, and leaves a selection that it is part of', async () => {
     await click(row('Motor'));
     row('Guard').dispatchEvent(new MouseEvent('contextmenu', { bubbles: true, cancelable: true }));

@@ -6,7 +6,7 @@ import { formatCount, formatDeviation, formatNumber } from '@noble-prism/core/un
 import type { LedgerTree, Row, SortBy } from './rows.ts';
 
 export interface Column {
-  id: SortBy | 'material' | 'size';
+  id: SortBy;
   title: string;
   unit?: string;
   /** Figures stand at the right. */
@@ -16,8 +16,8 @@ export interface Column {
 }
 
 const LAYER: Column = { id: 'layer', title: 'Layer', isFigure: false, sort: 'ascending' };
-const MATERIAL: Column = { id: 'material', title: 'Material', isFigure: false };
-const SIZE: Column = { id: 'size', title: 'Longest', unit: 'mm', isFigure: true };
+const MATERIAL: Column = { id: 'material', title: 'Material', isFigure: false, sort: 'ascending' };
+const SIZE: Column = { id: 'size', title: 'Longest', unit: 'mm', isFigure: true, sort: 'descending' };
 const TRIANGLES: Column = { id: 'triangles', title: 'Triangles', isFigure: true, sort: 'descending' };
 const OFF_BY: Column = { id: 'deviation', title: 'Off by', unit: 'mm', isFigure: true, sort: 'descending' };
 export const NAME: Column = { id: 'name', title: 'Part', isFigure: false, sort: 'ascending' };
@@ -41,7 +41,7 @@ export function sortAfter(
   now: { sort: SortBy; descending: boolean },
 ): { sort: SortBy; descending: boolean } {
   const { id, sort } = column;
-  if (!sort || id === 'material' || id === 'size') return now;
+  if (!sort) return now;
   const first = sort === 'descending';
   if (now.sort !== id) return { sort: id, descending: first };
   return now.descending === first ? { sort: id, descending: !first } : { sort: 'tree', descending: false };

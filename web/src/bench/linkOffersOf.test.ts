@@ -45,6 +45,17 @@ describe('offers', () => {
     }
   });
 
+  it('are found however deep they hang below what is selected', () => {
+    const deep: Scene = { ...scene, nodes: nodeTable([
+      row(0, null, 'Plant'),
+      row(1, 0, 'Unit'),
+      row(2, 1, 'Pin', 'pin', translation([1, 2, 3])),
+      row(3, 1, 'Bush', 'bush', translation([1, 2, 3])),
+    ]) };
+    expect(linkOffersOf(deep, [0], known).offers).toMatchObject([{ shaft: 2, hole: 3 }]);
+    expect(linkOffersOf(deep, [1], known).offers).toHaveLength(1);
+  }); // prettier-ignore
+
   it('wait for shapes that are being read', () => {
     expect(linkOffersOf(scene, [0], (solid) => (solid === 'pin' ? SHAPES.pin : undefined))).toEqual({ offers: [], waits: 1 });
   }); // prettier-ignore

@@ -1,6 +1,7 @@
 // Rows of the ledger: equal siblings gathered, filtered with what is above, sorted.
 import { describe, expect, it } from 'vitest';
 import { fileOf, modelOf, readAll } from '@noble-prism/core/testing/reading';
+import { mergeSlots } from '@noble-prism/core/preparation/slots';
 import { plainNode } from '@noble-prism/core/scene/nodes';
 import { nodeTable } from '@noble-prism/core/scene/nodeWriter';
 import { LedgerTree } from './rows.ts';
@@ -45,6 +46,28 @@ describe('the ledger', () => {
     expect(hits('ifcdoor')[0].node.class).toBe('IfcProject');
     expect(hits('leichtbeton').some(({ node }) => node.class === 'IfcWallStandardCase')).toBe(true);
     expect(hits('no such thing')).toEqual([]);
+  });
+
+  it('finds by patterns too, as rules do', async () => {
+    const tree = await treeOf('o Bolt M8', 'f 1 2 3', 'o Bolt M10', 'f 2 3 4', 'o Nut M8', 'f 1 2 4');
+    expect(shown(tree, { filter: 'bolt*' })).toEqual(['Bolt M8', 'Bolt M10']);
+    expect(shown(tree, { filter: '*m8' })).toEqual(['Bolt M8', 'Nut M8']);
+    expect(shown(tree, { filter: '/m\\d$/' })).toEqual(['Bolt M8', 'Nut M8']);
+    expect(shown(tree, { filter: '/(/' })).toEqual([]);
+  });
+
+  it('sorts by the longest side and by the material', async () => {
+    const tree = await treeOf('usemtl tin', 'o Short', 'f 1 2 3', 'usemtl brass', 'o Wide', 'f 1 2 4', 'f 2 3 4');
+    expect(shown(tree, { sort: 'material' })).toEqual(['Wide', 'Short']);
+    expect(shown(tree, { sort: 'size', descending: true })).toHaveLength(2);
+  });
+
+  it('tells rows of one name at the top by their source', async () => {
+    const hall = (name: string) => readAll(fileOf(name, 'o Hall\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n'));
+    const [{ scene: a }, { scene: b }] = [await hall('east.obj'), await hall('west.obj')];
+    const tree = new LedgerTree(mergeSlots([{ slot: 'a', scene: a }, { slot: 'b', scene: b }])); // prettier-ignore
+    expect([...tree.scene.nodes].map((node) => tree.sourceOf(node))).toEqual(['east.obj', 'west.obj']);
+    expect(tree.scene.nodes.map((node) => new LedgerTree(a).sourceOf(node))).toEqual([undefined, undefined]);
   });
 
   it('finds every one of what stands in equal assemblies', async () => {

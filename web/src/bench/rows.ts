@@ -1,5 +1,6 @@
 /** Rows of the ledger: the tree made flat, equal siblings gathered, filtered and sorted. */
-import { oncePerNumber } from '@noble-prism/core/select/patterns';
+import { nameMatcher, oncePerNumber } from '@noble-prism/core/select/patterns';
+import { longestSide } from '@noble-prism/core/scene/tree';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import type { SceneFacts } from '@noble-prism/core/scene/facts';
 import type { Scene, SceneNode } from '@noble-prism/core/scene/types';
@@ -19,7 +20,7 @@ export interface Row {
   triangles: number;
 }
 
-export type SortBy = 'tree' | 'name' | 'layer' | 'triangles' | 'deviation';
+export type SortBy = 'tree' | 'name' | 'layer' | 'material' | 'size' | 'triangles' | 'deviation';
 
 export interface RowOptions {
   expanded: ReadonlySet<string>;
@@ -107,6 +108,27 @@ export class LedgerTree {
     return this.#deviations[id] < 0 ? undefined : this.#deviations[id];
   }
 
+  /** The source of a row at the top whose name a row of another source has too. */
+  sourceOf({ id, name, parent }: Pick<SceneNode, 'id' | 'name' | 'parent'>): string | undefined {
+    if (parent !== null || this.scene.sources.length < 2) return undefined;
+    const sources = (this.#namesakes ??= this.#byName()).get(name);
+    const own = this.scene.nodes.word('source', id);
+    return sources && sources.size > 1 ? this.scene.sources.find((source) => source.id === own)?.name : undefined;
+  }
+
+  #namesakes: Map<string, Set<string>> | undefined;
+
+  /** Sources of the rows at the top, by their names. */
+  #byName(): Map<string, Set<string>> {
+    const { nodes } = this.scene;
+    const out = new Map<string, Set<string>>();
+    for (const row of this.facts.childrenOf(null)) {
+      const name = nodes.text('name', row);
+      out.set(name, (out.get(name) ?? new Set()).add(nodes.word('source', row)));
+    }
+    return out;
+  }
+
   /** -1 where nothing is measured. */
   #worst(): Float64Array {
     const { nodes, meshes } = this.scene;
@@ -126,7 +148,7 @@ export class LedgerTree {
   }
 
   rows({ expanded, filter, sort, descending }: RowOptions): RowList {
-    const shown = filter.trim() ? this.#matching(filter.trim().toLowerCase()) : undefined;
+    const shown = filter.trim() ? this.#matching(filter.trim()) : undefined;
     const out = new RowList(this.facts, this.scene);
     const compare = this.#comparison(sort, descending);
     const { opened, openedGroups } = this.#opened(expanded);
@@ -188,11 +210,16 @@ export class LedgerTree {
     return groups.map((rows) => Int32Array.from(rows));
   }
 
-  /** Rows whose name, layer, class, material or properties match, with what is above and below them: 1 for each. */
+  /**
+   * Rows whose name, layer, class, material or properties match, with what is above and below them: 1 for each.
+   * @param text as in rules: `*` and `?` stand for letters, an expression between slashes is one; otherwise it may stand anywhere
+   */
   #matching(text: string): Uint8Array {
     const { nodes, materials } = this.scene;
     const { columns, tables } = nodes;
-    const has = (field: string) => field.toLowerCase().includes(text);
+    const plain = text.toLowerCase();
+    const isPattern = /[*?]|^\/.+\/$/u.test(text);
+    const has = isPattern ? nameMatcher(text) : (field: string) => field.toLowerCase().includes(plain);
     const inText = oncePerNumber(tables.texts, has);
     const wordHas = new Uint8Array(tables.words.length);
     for (let word = 1; word < wordHas.length; word++) wordHas[word] = has(tables.words.get(word)) ? 1 : 0;
@@ -227,15 +254,21 @@ export class LedgerTree {
     if (sort === 'tree') return undefined;
     const sign = descending ? -1 : 1;
     const { nodes } = this.scene;
-    if (sort === 'name' || sort === 'layer') {
-      const textOf =
-        sort === 'name' ? (row: number) => nodes.text('name', row) : (row: number) => nodes.word('layer', row);
+    const texts: Partial<Record<SortBy, (row: number) => string>> = {
+      name: (row) => nodes.text('name', row),
+      layer: (row) => nodes.word('layer', row),
+      material: (row) => this.scene.materials[nodes.row(row).materials[0] ?? '']?.name ?? '',
+    };
+    const textOf = texts[sort];
+    if (textOf) {
       return (a, b) => sign * collator.compare(textOf(a[0]), textOf(b[0]));
     }
-    const value =
-      sort === 'triangles'
-        ? (rows: Int32Array) => rows.reduce((sum, row) => sum + this.facts.triangles[row], 0)
-        : (rows: Int32Array) => this.deviation({ id: rows[0] }) ?? -1;
+    const values: Partial<Record<SortBy, (rows: Int32Array) => number>> = {
+      triangles: (rows) => rows.reduce((sum, row) => sum + this.facts.triangles[row], 0),
+      size: (rows) => longestSide(this.scene, nodes.row(rows[0])) ?? -1,
+      deviation: (rows) => this.deviation({ id: rows[0] }) ?? -1,
+    };
+    const value = values[sort] ?? (() => 0);
     return (a, b) => sign * (value(a) - value(b));
   }
 }

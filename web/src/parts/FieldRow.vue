@@ -59,6 +59,7 @@ const otherwise = computed(() => {
       :max="field.max"
       :otherwise="otherwise"
       :offers="field.offers"
+      :offer-names="field.offerNames"
       @update:model-value="emit('update:modelValue', $event)"
       @invalid="emit('invalid', $event && `${field.label}: ${$event}`)"
       @enter="emit('enter')"

@@ -18,6 +18,8 @@ const props = defineProps<{
   label?: string;
   /** Values that are one click away. */
   offers?: readonly number[] | undefined;
+  /** What each of them is called. */
+  offerNames?: readonly string[] | undefined;
 }>();
 const emit = defineEmits<{
   'update:modelValue': [number | undefined];
@@ -143,8 +145,8 @@ async function enter(): Promise<void> {
       <span v-if="unit && (otherwise === undefined || text)" class="unit">{{ unit }}</span>
     </span>
     <span v-if="offers" class="offers">
-      <button v-for="value in offers" :key="value" class="plain link" @click="emit('update:modelValue', value)">
-        {{ formatQuantity(value, { of, unit }) }}
+      <button v-for="(value, i) in offers" :key="value" class="plain link" @click="emit('update:modelValue', value)">
+        {{ [offerNames?.[i], formatQuantity(value, { of, unit })].filter(Boolean).join(' ') }}
       </button>
     </span>
     <small v-if="wrong" :id="`${id}-wrong`" class="bad" role="alert">{{ wrong }}</small>
@@ -154,8 +156,9 @@ async function enter(): Promise<void> {
 <style scoped>
 .offers {
   display: flex;
+  flex-wrap: wrap;
   justify-content: flex-end;
-  gap: 10px;
+  gap: 0 10px;
   font-size: 12px;
 }
 input {
