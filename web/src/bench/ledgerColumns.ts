@@ -1,4 +1,5 @@
 /** Columns of the ledger by station, and what stands in their cells. */
+import { shownName } from '@noble-prism/core/finish/plainColour';
 import { longestSide } from '@noble-prism/core/scene/tree';
 import { materialOfSlot } from '@noble-prism/core/scene/takeoff';
 import type { Material, Scene, SceneNode } from '@noble-prism/core/scene/types';
@@ -62,7 +63,7 @@ export function cellText(scene: Scene, tree: LedgerTree, row: Row, { id }: Colum
     case 'material':
       return node.kind === 'part'
         ? materialsOf(scene, node)
-            .map(({ name }) => name)
+            .map(({ name }) => shownName(name))
             .join(', ')
         : '';
     case 'size': {

@@ -1,4 +1,5 @@
 /** The materials of some parts in a few words, for the title block. */
+import { shownName } from '@noble-prism/core/finish/plainColour';
 import { PART } from '@noble-prism/core/scene/nodes';
 import type { Rows } from '@noble-prism/core/scene/rowSet';
 import type { Scene } from '@noble-prism/core/scene/types';
@@ -40,7 +41,7 @@ function wordsOf(scene: Scene, only: Rows | undefined): string {
     if (pair < TABLE ? table[pair] === 1 : seen.has(pair)) continue;
     if (pair < TABLE) table[pair] = 1;
     else seen.add(pair);
-    for (const { name } of materialsOf(scene, nodes.row(row))) names.add(name);
+    for (const { name } of materialsOf(scene, nodes.row(row))) names.add(shownName(name));
     if (names.size > SEVERAL) return 'several';
   }
   return [...names].join(', ');

@@ -16,6 +16,7 @@ import FactList from '../../parts/FactList.vue';
 import { useJob } from '../../stores/job.ts';
 import { useLibrary } from '../../stores/library.ts';
 import { useSelection } from '../../stores/selection.ts';
+import { ranked } from '../../parts/wordRank.ts';
 import MaterialBall from './MaterialBall.vue';
 import OwnMaterialForm from './OwnMaterialForm.vue';
 import type { ShownSchedule } from './schedule.ts';
@@ -40,11 +41,7 @@ const all = computed<Shown[]>(() => [
 ]);
 const sought = ref('');
 const families = computed(() => {
-  const words = sought.value.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = all.value.filter(({ material, family, also }) => {
-    const text = `${material.name} ${family} ${also}`.toLowerCase();
-    return words.every((word) => text.includes(word));
-  });
+  const found = ranked(all.value, sought.value, ({ material, family, also }) => ({ title: material.name, also: [also, family] })); // prettier-ignore
   return [OWN_FAMILY, ...FAMILIES].flatMap((family) => {
     const list = found.filter((one) => one.family === family);
     return list.length > 0 ? [{ family, list }] : [];

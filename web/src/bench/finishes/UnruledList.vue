@@ -2,6 +2,7 @@
 /** Parts that no rule names, gathered by layer or by the material that they came with: a material makes a rule. */
 import { computed, ref } from 'vue';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
+import { shownName } from '@noble-prism/core/finish/plainColour';
 import { withRule } from '@noble-prism/core/finish/scopes';
 import { NO_RULE } from '@noble-prism/core/finish/schedule';
 import { PART } from '@noble-prism/core/scene/nodes';
@@ -55,7 +56,7 @@ const groups = computed<Group[]>(() => {
     }),
     ...[...ofMaterial].map(([id, rows]): Group => ({
       key: `material ${id}`,
-      title: id === 'none' ? 'No material' : (materials[id]?.name ?? id),
+      title: id === 'none' ? 'No material' : shownName(materials[id]?.name ?? id),
       which: { by: 'material', materials: [id] },
       colour: materials[id] ? hexFromLinear(materials[id].baseColor) : '',
       rows,

@@ -1,5 +1,6 @@
 /** Materials that a rule can give: of the library, and those that the job has. */
 import { computed } from 'vue';
+import { shownName } from '@noble-prism/core/finish/plainColour';
 import { hexFromLinear } from '@noble-prism/core/finish/colour';
 import { shownAlone } from '@noble-prism/core/finish/library/own';
 import type { Material } from '@noble-prism/core/scene/types';
@@ -36,7 +37,7 @@ export function useMaterialChoices() {
       .filter(({ id }) => id !== 'none')
       .map(({ id, name, baseColor }): MaterialChoice => ({
         value: id,
-        label: name,
+        label: shownName(name),
         colour: hexFromLinear(baseColor),
         note: 'of the job',
       })) // prettier-ignore
@@ -52,7 +53,7 @@ export function useMaterialChoices() {
   return {
     choices,
     /** What a material is called, also one that is no longer there. */
-    nameOf: (id: string) => byId.value.get(id)?.label ?? store.scene.materials[id]?.name ?? id,
+    nameOf: (id: string) => byId.value.get(id)?.label ?? shownName(store.scene.materials[id]?.name ?? id),
     materialOf: (id: string | undefined): Material | undefined =>
       id === undefined
         ? undefined

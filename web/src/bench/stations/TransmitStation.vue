@@ -62,6 +62,8 @@ const said = computed(() => {
 function send(): void {
   if (!isReady.value) return;
   const list = targets.on.value.map((target) => ({ name: target.name, settings: target.settings }));
+  // What becomes of it stands right below, not under a form.
+  targets.open.value = undefined;
   void store.send({ targets: list, name: name.value.trim(), ...(folder.value ? { folder: true } : {}) });
 }
 // The newest result stands open: that is what one waits for.

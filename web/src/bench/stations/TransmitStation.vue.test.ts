@@ -59,6 +59,14 @@ describe('before sending', () => {
     expect(line(/no material: Sheet, Box/)).toBeDefined();
   });
 
+  it('is said how large all of it is by a unit that the file did not say', async () => {
+    await station((scene) => ({ ...scene, sources: scene.sources.map((source) => ({ ...source, unit: { name: 'm', metres: 1, declared: false } })) })); // prettier-ignore
+    expect(textOf(line(/Unit only assumed/) as HTMLElement)).toContain('test.stp in m. All is 2 × 1 × 1');
+    unmountAll();
+    await station();
+    expect(line(/Unit only assumed/)).toBeUndefined();
+  });
+
   it('says what will be sent, and how it is called', async () => {
     await station();
     expect(textOf(document.body)).toContain('2 parts, 24 triangles');

@@ -6,11 +6,12 @@ import { notInFull } from '@noble-prism/core/scene/inFull';
 import { seenFromBehind } from '@noble-prism/core/scene/fromBehind';
 import { impossibleSize } from '@noble-prism/core/scene/plausible';
 import { PART } from '@noble-prism/core/scene/nodes';
+import type { Box } from '@noble-prism/core/scene/types';
 import { worldBox } from '@noble-prism/core/scene/tree';
 import { overLimits } from '@noble-prism/core/transmit/limits';
 import { sentOf } from '@noble-prism/core/transmit/targets/leftOut';
 import { tooLarge } from '@noble-prism/core/transmit/tooLarge';
-import { counted, formatCount } from '@noble-prism/core/units';
+import { counted, formatCount, formatNumber } from '@noble-prism/core/units';
 import { writerFor } from '@noble-prism/core/write/formats';
 import { titleOf } from '@noble-prism/core/steps/kinds';
 import { sidesStep } from '@noble-prism/core/steps/sides';
@@ -28,6 +29,12 @@ export interface Notice {
   /** What the way to it is called, and the way. */
   way?: { text: string; go(): void };
 }
+
+/** Kinds of step by which somebody has said in which unit a source is. */
+const SAYS_UNIT = new Set(['unit', 'branch']);
+
+/** `4 × 1 × 4 m`. */
+const sizeWords = ({ min, max }: Box) => `${max.map((high, axis) => formatNumber(high - min[axis], 3)).join(' × ')}\u00a0m`; // prettier-ignore
 
 /** Parts that are named one by one. */
 const NAMED = 3;
@@ -90,6 +97,9 @@ export function useBeforeSending(go: (station: string) => void, { on, open }: Ta
     const bare = partsWhere((row) => mesh[row] === 0);
     if (waiting > 0) out.push({ id: 'waiting', text: `${formatCount(waiting)} meshes are still being computed; sending waits for them.`, tone: 'quiet' });
     else if (bare.length > 0) out.push({ id: 'bare', text: `${counted(bare.length, 'part')} without triangles: empty rows, or left out where a format has no such: ${named(bare)}`, tone: 'warn', way: select(bare) });
+    const said = new Set(store.applied.flatMap(({ kind, on, selector }) => (on && SAYS_UNIT.has(kind) && selector.by === 'source' ? selector.sources : [])));
+    const assumed = store.applied.some(({ kind, on }) => on && kind === 'calibrate') ? [] : scene.sources.filter(({ id, unit }) => !unit.declared && !said.has(id));
+    if (assumed.length > 0 && box) out.push({ id: 'unit', text: `Unit only assumed: ${assumed.slice(0, NAMED).map(({ name, unit }) => `${name} in ${unit.name}`).join(', ')}${assumed.length > NAMED ? ' …' : ''}. All is ${sizeWords(box)} large by that.`, tone: 'warn', way: { text: 'Receive', go: () => go('receive') } });
     const lying = scene.sources.filter((source) => source.up !== 'y').map((source) => source.name);
     if (lying.length > 0) out.push({ id: 'lying', text: `Still z up: ${lying.join(', ')}. In a file with y up it will lie on its back.`, tone: 'warn', way: { text: 'Arrange', go: () => go('arrange') } });
     const lost = Object.values(scene.textures).filter(({ state }) => state === 'missing');
