@@ -90,6 +90,13 @@ describe('a copied job', () => {
   });
 });
 
+describe('an address', () => {
+  it('with a sign that no text can have is refused in words', async () => {
+    const { status: code, body } = await server.call<{ error: { message: string } }>('GET', '/api/jobs/%00');
+    expect([code, body.error.message]).toEqual([422, expect.stringContaining('sign in it that cannot be kept')]);
+  });
+});
+
 describe('a deleted job', () => {
   it('is gone with what belonged to it, once', async () => {
     const job = await sent(await received(12));

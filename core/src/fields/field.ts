@@ -2,6 +2,7 @@
  * What can be set about a step or a rule. A field says once what it is called, in which unit, within which bounds and what it is for:
  * the form, the check of what comes in, the help on the command line and the manual are drawn from it.
  */
+import './words.ts';
 import { mixed, number, object, string } from 'yup';
 import type { AnySchema, ObjectSchema } from 'yup';
 import { PrismError } from '../errors.ts';

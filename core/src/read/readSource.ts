@@ -1,6 +1,7 @@
 /** Reads a file as it was dropped: of any format, or a package. */
 import { PrismError, asPrismError } from '../errors.ts';
-import { readerFor, READERS } from './formats.ts';
+import { readerFor } from './formats.ts';
+import { notRead } from './notRead.ts';
 import { isOurs, said } from './library.ts';
 import { readPackage } from './package.ts';
 import type { Reading, SourceFile } from './reader.ts';
@@ -24,14 +25,5 @@ export async function readSource(file: SourceFile, sourceId: string): Promise<Re
       });
     throw asPrismError(error, { file: file.name });
   }
-  throw new PrismError('not-readable', notOpen(file.name), { file: file.name });
-}
-
-/** Why a file is not read, and which open format to ask for, by what matters. */
-function notOpen(name: string): string {
-  return (
-    `${name} is not in an open format that Noble Prism reads (${READERS.map((reader) => reader.format).join(', ')}). ` +
-    'Ask for STEP where exact solids, structure and colours matter; for IFC where it is a building with storeys and classes; ' +
-    'for glTF where materials and textures matter; for OBJ, PLY or STL where only a mesh is there.'
-  );
+  throw new PrismError('not-readable', notRead(file), { file: file.name });
 }

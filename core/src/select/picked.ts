@@ -12,6 +12,13 @@ export interface PickedRule {
   keys: string[];
 }
 
+/** The name of a row as its key has it: the last of its path, without what tells equals and what a step made. */
+function nameIn(key: string): string {
+  const last = key.split('/').at(-1) ?? key;
+  const made = /:\+(?:group |handle |join )?(.+)$/u.exec(last)?.[1] ?? last;
+  return made.split('\u001f')[0].replace(/^[\w-]+:(?=.)/u, '');
+}
+
 export const pickedRule: RuleKind<PickedRule> = {
   by: 'picked',
   title: 'what is selected',
@@ -27,8 +34,7 @@ export const pickedRule: RuleKind<PickedRule> = {
   },
   defaults: { keys: [] },
 
-  describe: ({ keys }) =>
-    keys.length === 1 ? (keys[0].split('/').at(-1) ?? keys[0]) : `${counted(keys.length, 'picked', 'picked')}`,
+  describe: ({ keys }) => (keys.length === 1 ? nameIn(keys[0]) : `${counted(keys.length, 'picked', 'picked')}`),
 
   select(scene, { keys }, { themselves }) {
     const mask = new Uint8Array(scene.nodes.rows);

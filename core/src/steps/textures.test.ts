@@ -138,9 +138,9 @@ f 1 2 3
     const check = (change: object) => () =>
       texturesStep.schema.validateSync({ ...parameters, ...change }, { strict: true });
     expect(check({ pictures: [] })).toThrow('no picture');
-    expect(check({ pictures: [{ texture: 'a', holds: 'shine' }] })).toThrow(/must be one of/);
+    expect(check({ pictures: [{ texture: 'a', holds: 'shine' }] })).toThrow(/has to be one of these/);
     expect(check({ pictures: [{ texture: 'a', holds: {} }] })).toThrow('None of its channels');
-    expect(check({ pictures: [{ texture: 'a', holds: { r: 'normals' } }] })).toThrow(/must be one of/);
+    expect(check({ pictures: [{ texture: 'a', holds: { r: 'normals' } }] })).toThrow(/has to be one of these/);
     expect(check({ tile: 0 })).toThrow(/0.001.m/);
     expect(check({ pictures: [{ texture: 'a', holds: { r: 'gloss' } }] })).not.toThrow();
   });

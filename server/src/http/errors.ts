@@ -8,6 +8,9 @@ import { VersionConflict } from '../db/jobs.ts';
 import { inWords } from '@noble-prism/node/inWords';
 import { log } from '../log.ts';
 
+/** Of PostgreSQL: signs that no text there can have (its appendix A). */
+const NOT_A_TEXT = new Set(['22021', '22P05']);
+
 const STATUS: Partial<Record<ErrorCode, number>> = {
   'not-found': 404,
   'missing-blob': 404,
@@ -31,8 +34,12 @@ export const answerErrors: Middleware = async (ctx, next) => {
       ctx.body = { error: { code: 'not-found', message: 'There is nothing at this address.' } };
     }
   } catch (thrown) {
-    const error =
-      thrown instanceof ValidationError
+    const error = NOT_A_TEXT.has((thrown as { code?: string })?.code ?? '')
+      ? new PrismError(
+          'bad-parameters',
+          'A text has a sign in it that cannot be kept (a zero, or half a letter). Take it out, and try again.',
+        )
+      : thrown instanceof ValidationError
         ? new PrismError('bad-parameters', thrown.message, { where: thrown.path })
         : asPrismError(inWords(thrown));
     ctx.status = statusOf(error);

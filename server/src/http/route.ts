@@ -1,4 +1,5 @@
 /** Routes as data: one list makes both the router and the OpenAPI description. */
+import '@noble-prism/core/fields/words';
 import type { RouterContext } from '@koa/router';
 import type { AnySchema, SchemaDescription } from 'yup';
 import type { BlobFolder } from '@noble-prism/node/blobFolder';

@@ -44,7 +44,9 @@ const place = computed(() => {
   return box.value?.max.map((high, axis) => (high + (box.value?.min[axis] ?? 0)) / 2);
 });
 const fromOrigin = computed(() => place.value && Math.hypot(...place.value));
-const placeText = computed(() => place.value?.map(centimetres).join(', '));
+const placeText = computed(() =>
+  place.value?.map((metres) => placeIn(metres, Math.max(...(size.value ?? [1])))).join(', '),
+);
 const figures = computed(() => {
   if (!chosen.value) return { triangles: all.value.triangles, calls: all.value.drawCalls };
   const part = takeOffOf(store.scene, chosen.value);
@@ -75,9 +77,10 @@ const upAxes = computed(() => {
   return first ? `${unit.value}, ${first.upAxis.axis} → m, ${ups.size > 1 ? 'mixed' : first.up}` : '';
 });
 
-/** A place in metres to the centimetre; -0 is 0. */
-function centimetres(metres: number): string {
-  return formatNumber(Math.round(metres * 100) / 100 + 0, 8);
+/** A place in metres, as near as the size of what is there: to the centimetre for what is large, to a thousandth of what is small. */
+function placeIn(metres: number, large: number): string {
+  const decimals = Math.min(6, Math.max(2, 4 - Math.ceil(Math.log10(large || 1))));
+  return formatNumber(Number(metres.toFixed(decimals)) + 0, 10);
 }
 
 function nextLook(): void {

@@ -47,7 +47,7 @@ describe('the title block', () => {
     // From the left end of the beam to the right end of the far bolt, and from below the beam to above the bolts.
     expect(cells()[1]).toContain('6.75 × 4.75 × 1 m');
     expect(cell('Triangles')).toMatch(/36 · \d/);
-    expect(cell('Centre')).toContain('1.88, 1.88, 0 m');
+    expect(cell('Centre')).toContain('1.875, 1.875, 0 m');
   });
 
   it('of one part says where its pivot is and how far from the origin, by Pythagoras', async () => {

@@ -137,7 +137,7 @@ describe('STEP', () => {
     const edit = new SceneEditor(scene);
     edit.setTransform(0, composed([0, 0, 0], [0, 0, 0, 1], [-1, 1, 1]));
     await expect(sentTo(edit.finish().scene, blobs, { format: 'step' })).rejects.toThrow(
-      'mirrored or stretched: Wedge',
+      'no place for what is mirrored: Wedge',
     );
     const again = new SceneEditor(scene);
     again.setTransform(0, translation([1, 2, 3]));

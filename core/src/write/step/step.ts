@@ -9,7 +9,7 @@ import { determinant, IDENTITY, multiply } from '../../scene/matrix.ts';
 import type { Matrix } from '../../scene/matrix.ts';
 import type { Scene, SceneNode } from '../../scene/types.ts';
 import type { BlobStore } from '../../surroundings.ts';
-import { counted } from '../../units.ts';
+import { counted, formatNumber } from '../../units.ts';
 import { WrittenFile } from '../writer.ts';
 import type { WriteOptions, Writer } from '../writer.ts';
 import { contextOf, StepSolids } from './solids.ts';
@@ -133,8 +133,9 @@ class StepDocument {
 
   #check(nodes: readonly SceneNode[]): void {
     const skewed = nodes.filter((node) => !isRigid(node.transform) || (node.solid !== undefined && !isRigid(rigid(node.offset ?? IDENTITY)))); // prettier-ignore
+    const ways = new Set(skewed.map(({ transform }) => howSkewed(transform)));
     if (skewed.length > 0)
-      throw new PrismError('bad-parameters', `STEP has no place for what is mirrored or stretched: ${skewed.slice(0, 3).map((node) => node.name).join(', ')}${skewed.length > 3 ? ' …' : ''} (${counted(skewed.length, 'row')}). Leave it out of this target, or take the mirror off.`); // prettier-ignore
+      throw new PrismError('bad-parameters', `STEP has no place for what is ${[...ways].join(', or ')}: ${skewed.slice(0, 3).map((node) => node.name).join(', ')}${skewed.length > 3 ? ' …' : ''} (${counted(skewed.length, 'row')}). Leave it out of this target, or take off the step that made it so; a whole source that is too small is read in another unit instead.`); // prettier-ignore
   }
 
   async #shapeOf(node: SceneNode): Promise<Product> {
@@ -201,6 +202,14 @@ const keyOf = ({ solid, materials, layer, name }: SceneNode) =>
 
 /** Largest difference of an axis from one of length one, at a right angle to the others. */
 const EXACT = 1e-6;
+
+/** In words: mirrored, scaled evenly, or more to one side than to another. */
+function howSkewed(m: Matrix): string {
+  if (determinant(m) < 0) return 'mirrored';
+  const lengths = [0, 4, 8].map((at) => Math.hypot(m[at], m[at + 1], m[at + 2]));
+  const isEven = lengths.every((length) => Math.abs(length / lengths[0] - 1) < EXACT);
+  return isEven && Math.abs(lengths[0] - 1) > EXACT ? `scaled (× ${formatNumber(lengths[0])})` : 'stretched';
+}
 
 function isRigid(m: Matrix): boolean {
   const column = (k: number) => [m[k * 4], m[k * 4 + 1], m[k * 4 + 2]];
