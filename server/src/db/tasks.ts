@@ -56,8 +56,9 @@ export async function enqueue(
     })
     .returning('id')
     .executeTakeFirstOrThrow();
-  await tell(db, { type: 'queued', job });
+  // Pages first: a worker that is called may be through before they hear that it waited.
   await tell(db, { type: 'task', job, task: String(id), kind, state: 'queued' });
+  await tell(db, { type: 'queued', job });
   return String(id);
 }
 

@@ -94,16 +94,14 @@ function toggle(kind: string): void {
   <template v-else>
     <template v-for="group in topics" :key="group.topic">
       <h3 v-if="folds && group.kinds.length > 1" class="topic">
-        <button
-          :aria-expanded="isUnfolded(group)"
-          :aria-label="`${group.topic}: ${titlesOf(group.kinds)}`"
-          @click="fold(group)"
-        >
-          <span class="caps">{{ group.topic }}</span>
+        <button :aria-expanded="isUnfolded(group)" @click="fold(group)">
+          <span class="caps">{{ group.topic }}</span>{{ ' ' }}
           <span v-if="!isUnfolded(group)" class="quiet note">{{ notes(group.kinds) }}</span>
           <svg viewBox="0 0 8 8" aria-hidden="true">
             <path :d="isUnfolded(group) ? 'M0.5 2h7L4 7z' : 'M2 0.5v7L7 4z'" fill="currentColor" />
           </svg>
+          <!-- What is said is what is seen, with a colon where the line is broken. -->
+          <span class="unseen">: {{ isUnfolded(group) ? titlesOf(group.kinds) : '' }}</span>
           <span v-if="!isUnfolded(group)" class="titles quiet">{{ titlesOf(group.kinds) }}</span>
         </button>
       </h3>

@@ -88,10 +88,10 @@ const showAll = () =>
     <button class="plain label" title="All steps (S)" @click="showAll">
       Steps <span class="quiet">{{ lines.length }}</span>
     </button>
-    <ol ref="strip">
+    <div ref="strip" class="strip" role="list">
       <template v-for="{ line, begins } in shown" :key="line.step.id">
-        <li v-if="begins" class="station quiet" role="presentation">{{ stationName(line.station) }}</li>
-        <li class="step" :class="{ open: openStep === line.step.id, off: !line.step.on }">
+        <span v-if="begins" class="station quiet">{{ stationName(line.station) }}</span>
+        <div class="step" role="listitem" :class="{ open: openStep === line.step.id, off: !line.step.on }">
           <input
             type="checkbox"
             :checked="line.step.on"
@@ -141,10 +141,10 @@ const showAll = () =>
               ×
             </button>
           </span>
-        </li>
+        </div>
       </template>
-      <li v-if="!lines.length" class="none quiet">No steps: the sources as they came. Add one at a station.</li>
-    </ol>
+      <p v-if="!lines.length" class="none quiet">No steps: the sources as they came. Add one at a station.</p>
+    </div>
     <button v-if="rest.length" class="plain rest" title="All steps (S)" @click="showAll">
       and {{ rest.length }} more<i v-if="restIsTroubled" class="warn" aria-label="has problems"> !</i>
     </button>
@@ -169,7 +169,7 @@ const showAll = () =>
   padding: 0 14px;
   white-space: nowrap;
 }
-ol {
+.strip {
   display: flex;
   flex: 1;
   min-width: 0;

@@ -152,7 +152,7 @@ function go(id: string): void {
       >
         {{ dark ? '☼' : '☾' }}
       </button>
-      <button class="plain" aria-label="Find an action" title="Find an action (Ctrl K)" @click="emit('find')">
+      <button class="plain" aria-label="Find an action, Ctrl K" title="Find an action (Ctrl K)" @click="emit('find')">
         <kbd>Ctrl K</kbd>
       </button>
       <button class="plain" aria-label="Keyboard shortcuts" title="Keyboard shortcuts" @click="emit('help')">

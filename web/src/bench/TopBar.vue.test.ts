@@ -124,7 +124,7 @@ describe('the name of the job', () => {
 });
 
 it('leads to the finder and to the keys', async () => {
-  await click(the('button', 'Find an action'));
+  await click(the('button', 'Find an action, Ctrl K'));
   await click(the('button', 'Keyboard shortcuts'));
   expect(told).toEqual(['find', 'help']);
 });

@@ -252,6 +252,8 @@ export class EvaluationService {
         if (this.#job === job && Object.keys(known).length > 0) this.#soon();
       }
     } catch (error) {
+      // Asked for again with the next evaluation.
+      for (const key of keys) this.#asked.delete(key);
       this.#fail(error);
     }
   }

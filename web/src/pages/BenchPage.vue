@@ -160,10 +160,10 @@ onBeforeUnmount(() => {
     <TopBar :station="station.id" @help="over = 'keys'" @find="over = 'finder'" />
     <NoticeBar />
     <LedgerPane ref="ledger" :station="station.id" :bands="bands" :hues="hues" @menu="menu?.show($event)" />
-    <div class="middle">
+    <main class="middle">
       <ViewPane ref="view" :bands="bands" :hues="hues" @menu="menu?.show($event)" />
       <SpectrumBand :bands="bands" :hues="hues" />
-    </div>
+    </main>
     <!-- Made anew with each station, so that none begins where another was scrolled to. -->
     <aside :key="station.id" :aria-label="station.title">
       <h2>{{ station.title }}</h2>

@@ -56,6 +56,11 @@ function ariaSort(id: string): 'ascending' | 'descending' | 'none' {
   return sort.value.descending ? 'descending' : 'ascending';
 }
 
+/** Pixels, of a column that was not made wider or narrower about. */
+const widthOf = ({ id, width }: TableColumn<R>) => Math.round(widths[id] ?? (Number.parseFloat(width ?? '') || USUAL));
+/** The usual width, and one that hardly any column has, for those who hear how wide it is. */
+const [USUAL, MOST] = [100, 1000];
+
 /** Drags the right border of a column. */
 function drag(event: PointerEvent, id: string): void {
   const grip = event.currentTarget as HTMLElement;
@@ -101,6 +106,10 @@ function gripKey(event: KeyboardEvent, id: string): void {
           aria-orientation="vertical"
           tabindex="0"
           :aria-label="`Width of ${column.title}`"
+          :aria-valuenow="widthOf(column)"
+          :aria-valuemin="LEAST"
+          :aria-valuemax="Math.max(MOST, widthOf(column))"
+          :aria-valuetext="`${widthOf(column)} pixels`"
           @pointerdown.prevent="drag($event, column.id)"
           @keydown="gripKey($event, column.id)"
           @dblclick="delete widths[column.id]"

@@ -1,6 +1,6 @@
 /** The open job: its sources and steps, the scene that they make, and what the server is doing about it. */
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, triggerRef } from 'vue';
+import { computed, ref, shallowRef, triggerRef, watch } from 'vue';
 import { asPrismError, PrismError } from '@noble-prism/core/errors';
 import type { Forecast } from '@noble-prism/core/preparation/forecast';
 import { keyOfSlots } from '@noble-prism/core/preparation/slots';
@@ -24,7 +24,7 @@ import { useReceiving } from './receiving.ts';
 import { useSaving } from './saving.ts';
 import type { ChangeSteps } from './saving.ts';
 import { StandIns } from './standIns.ts';
-import { withNewerStates } from './taskStates.ts';
+import { isNews, withNewerStates } from './taskStates.ts';
 
 /** A change of the steps that is shown before it is made. */
 export interface Trial {
@@ -42,6 +42,9 @@ function plain(step: Step): Step {
   if (!copy) copies.set(step, (copy = JSON.parse(JSON.stringify(step)) as Step));
   return copy;
 }
+
+/** When it is asked again for what seems to be left undone, milliseconds after it seemed so and after each time. */
+const ASK_AFTER = [1000, 3000, 10_000];
 
 /** A source under the id of its slot. */
 function inPlace(row: SourceRow | undefined): Source | undefined {
@@ -135,6 +138,22 @@ export const useJob = defineStore('job', () => {
       !openTasks.value.some((task) => task.kind === 'evaluate' || task.kind === 'read'),
   );
 
+  // What nobody computes may be known by now: an answer or an event did not come through.
+  let asked: ReturnType<typeof setTimeout> | undefined;
+  watch(stalled, (is) => {
+    clearTimeout(asked);
+    if (is) askAgain(ASK_AFTER.length);
+  });
+  function askAgain(left: number): void {
+    if (left === 0) return;
+    const ask = () => {
+      if (!stalled.value) return;
+      client.send({ type: 'ask' });
+      askAgain(left - 1);
+    };
+    asked = setTimeout(ask, ASK_AFTER[ASK_AFTER.length - left]);
+  }
+
   function fail(thrown: unknown): void {
     error.value = asPrismError(thrown);
   }
@@ -167,6 +186,7 @@ export const useJob = defineStore('job', () => {
   }
 
   function leave(): void {
+    clearTimeout(asked);
     close?.();
     close = undefined;
     clearTimeout(refreshTimer);
@@ -211,7 +231,7 @@ export const useJob = defineStore('job', () => {
     result?: Task['result'];
   }): void {
     const current = job.value;
-    if (!current) return;
+    if (!current || !isNews(current.tasks.find(({ id }) => id === event.task)?.state, event.state)) return;
     const task: Task = {
       id: event.task,
       kind: event.kind,

@@ -1,7 +1,7 @@
 // Answers of the server and its events come on two ways: what is known must never go back.
 import { describe, expect, it } from 'vitest';
 import type { Task } from '@noble-prism/wire/task';
-import { withNewerStates } from './taskStates.ts';
+import { isNews, withNewerStates } from './taskStates.ts';
 
 const task = (id: string, state: Task['state'], kind: Task['kind'] = 'evaluate'): Task => ({
   id,
@@ -29,4 +29,20 @@ describe('what is known of the tasks', () => {
       states(withNewerStates([task('7', 'done')], [task('9', 'queued'), task('10', 'done'), task('3', 'running')])),
     ).toEqual(['7 done', '9 queued']);
   });
+});
+
+describe('an event', () => {
+  it.each([
+    [undefined, 'queued', true],
+    [undefined, 'done', true],
+    ['queued', 'running', true],
+    // A worker that crashed gives it back.
+    ['running', 'queued', true],
+    ['running', 'done', true],
+    // A quick worker was through before others were told that it waited.
+    ['done', 'queued', false],
+    ['done', 'running', false],
+    ['cancelled', 'running', false],
+    ['cancelled', 'done', true],
+  ] as const)('after %s that says %s is news: %s', (known, state, news) => expect(isNews(known, state)).toBe(news)); // prettier-ignore
 });

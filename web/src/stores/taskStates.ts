@@ -3,6 +3,10 @@ import type { Task } from '@noble-prism/wire/task';
 
 const RANK: Record<Task['state'], number> = { queued: 0, running: 1, done: 2, failed: 2, cancelled: 2 };
 
+/** Whether an event is news of a task: one that has ended never goes back, whichever event overtook which. */
+export const isNews = (known: Task['state'] | undefined, state: Task['state']): boolean =>
+  known === undefined || RANK[known] < 2 || RANK[state] === 2;
+
 /**
  * Tasks of an answer, with what events have said since it was written: a task never goes back from an end, and one that is newer than
  * the answer stays.

@@ -107,7 +107,7 @@ watch(schedule.tried, (tried) => {
         </span>
         <button
           class="plain link"
-          :aria-label="wide ? 'Schedule back to the side' : 'Schedule across the width'"
+          :aria-label="wide ? 'To the side: schedule back to the side' : 'Widen: schedule across the width'"
           @click="wide = !wide"
         >
           {{ wide ? 'To the side' : 'Widen' }}

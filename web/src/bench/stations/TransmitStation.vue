@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Transmit: to whom the job is sent and as what, what that carries, sending, and what was sent. */
-import { computed, ref, watch } from 'vue';
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue';
+import type { ComponentPublicInstance } from 'vue';
 import { useRouter } from 'vue-router';
 import { transformPoint } from '@noble-prism/core/scene/matrix';
 import { intoCoordinates } from '@noble-prism/core/scene/origin';
@@ -24,6 +25,8 @@ const notices = useBeforeSending((station) => void router.push(`/jobs/${store.jo
 const sheet = ref(false);
 const name = ref('');
 const folder = ref(false);
+const sending = ref(false);
+const newest = useTemplateRef<ComponentPublicInstance[]>('newest');
 /** The transmittal that stands open. */
 const opened = ref<string>();
 
@@ -61,9 +64,8 @@ const said = computed(() => {
 
 function send(): void {
   if (!isReady.value) return;
+  sending.value = true;
   const list = targets.on.value.map((target) => ({ name: target.name, settings: target.settings }));
-  // What becomes of it stands right below, not under a form.
-  targets.open.value = undefined;
   void store.send({ targets: list, name: name.value.trim(), ...(folder.value ? { folder: true } : {}) });
 }
 // The newest result stands open: that is what one waits for.
@@ -71,6 +73,10 @@ watch(
   () => store.job?.transmittals[0]?.id,
   (id, before) => {
     if (before !== undefined || store.job?.transmittals.length === 1) opened.value = id;
+    // What became of it is in sight, also below a target that stands open.
+    if (before !== undefined || sending.value)
+      void nextTick(() => newest.value?.[0]?.$el?.scrollIntoView?.({ block: 'nearest' }));
+    sending.value = false;
   },
   { immediate: true },
 );
@@ -120,6 +126,7 @@ watch(
     </EmptyState>
     <SentEntry
       v-for="(sent, i) in store.job?.transmittals"
+      ref="newest"
       :key="sent.id"
       :sent="sent"
       :before="store.job?.transmittals[i + 1]"
