@@ -1,6 +1,6 @@
 // Materials with pictures on parts that have no texture coordinates: they are told, whichever way they came to be so.
 import { describe, expect, it } from 'vitest';
-import { memorySurroundings } from '../memoryStores.ts';
+import { MemoryBlobs, MemoryMemo, memorySurroundings } from '../memoryStores.ts';
 import { evaluate } from '../preparation/evaluate.ts';
 import { checkSteps } from '../steps/kinds.ts';
 import { boxMesh } from '../testing/meshes.ts';
@@ -15,12 +15,14 @@ const box = boxMesh(1, 1, 1);
 const laid = { ...box, uvs: [new Float32Array((box.positions.length / 3) * 2)] };
 
 const given = (material: string, own?: object[]) => ({ kind: 'finishes', format: 2, parameters: { rules: [{ which: { by: 'all' }, material }], ...(own ? { own } : {}) } }); // prettier-ignore
+/** Pictures are made once. */
+const [memo, blobs] = [new MemoryMemo(), new MemoryBlobs()];
 const lay = { kind: 'uv', parameters: uvStep.defaults };
 
 async function lacking(...steps: object[]): Promise<string[]> {
-  const { scene, blobs } = await sceneWith([{ name: 'Bare', mesh: box }, { name: 'Laid', mesh: laid }]); // prettier-ignore
+  const { scene } = await sceneWith([{ name: 'Bare', mesh: box }, { name: 'Laid', mesh: laid }], blobs); // prettier-ignore
   const list = checkSteps(steps.map((step, i) => ({ id: `${i}`, on: true, selector: { by: 'all' }, ...step })));
-  const { scene: after } = await evaluate(scene, 'k', list, memorySurroundings({ blobs }));
+  const { scene: after } = await evaluate(scene, 'k', list, memorySurroundings({ blobs, memo }));
   return withoutCoordinates(after, list).map((row) => after.nodes.text('name', row));
 }
 const own = { id: 'mine:a', name: 'A', baseColor: [1, 1, 1], opacity: 1, metallic: 0, roughness: 1, origin: 'library' };

@@ -143,9 +143,16 @@ describe('what moves is where three.js finds it', () => {
     }
   });
 
-  it('also without the assemblies that moved it, of 12 trees', async () => {
-    for (let seed = 1; seed <= 12; seed++) {
+  it('also without the assemblies that moved it, of six trees', async () => {
+    for (let seed = 1; seed <= 6; seed++) {
       const { off: most, steps } = await compare(seed, 40, true);
+      expect(most, `seed ${seed}, ${steps.join(', ')}`).toBeLessThan(1e-4);
+    }
+  });
+
+  atLength('also without the assemblies that moved it, of sixty trees', async () => {
+    for (let seed = 1; seed <= 60; seed++) {
+      const { off: most, steps } = await compare(seed, 200, true);
       expect(most, `seed ${seed}, ${steps.join(', ')}`).toBeLessThan(1e-4);
     }
   });
