@@ -96,7 +96,7 @@ describe('reducing within a deviation', () => {
     expect(found).toBeLessThanOrEqual(stated * 1.05);
     expect(found).toBeGreaterThan(stated * 0.6);
     expect(measuredParts(scene, ({ deviation }) => deviation?.max)[0].max).toBeCloseTo(stated, 12);
-  }); // prettier-ignore
+  } // prettier-ignore
 
   it('goes by the side that is stretched most, and by the largest of several places', async () => {
     const ball = placed(BALL, scaled(0.1));
@@ -112,7 +112,7 @@ describe('reducing within a deviation', () => {
     const stated = measuredParts(scene, ({ deviation }) => deviation?.max).map(({ name, max }) => [name, max]);
     expect(stated[0][0]).toBe('Long');
     expect((stated[1][1] as number) / (stated[2][1] as number)).toBeCloseTo(10, 9);
-  }
+  });
 
   it('is that of the job where a Scale step comes before', async () => {
     const small = placed(BALL, scaled(1 / 16));
