@@ -1,9 +1,10 @@
 // Uploads that arrive in pieces: what they are called by is known with the last byte, and never wrong where a connection broke.
 import { createHash } from 'node:crypto';
-import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
+import { Upload } from '@tus/server';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { UploadStore } from './uploadStore.ts';
 
@@ -43,6 +44,14 @@ describe('an upload', () => {
     // Nothing is said where it is not sure.
     expect([undefined, hash]).toContain(store.sumOf('a', 300_000));
     expect(await readFile(join(directory, 'a'))).toEqual(bytes);
+  });
+
+  it('leaves nothing behind, also where its file was moved into the store of blobs', async () => {
+    await store.create(new Upload({ id: 'b', size: 3, offset: 0 }));
+    expect((await readdir(directory)).sort()).toEqual(['a', 'b', 'b.json']);
+    await rm(join(directory, 'b'));
+    await store.remove('b');
+    expect(await readdir(directory)).toEqual(['a']);
   });
 
   it('that the disk has no room for is refused with how much there is', async () => {

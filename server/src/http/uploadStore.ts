@@ -51,9 +51,10 @@ export class UploadStore extends FileStore {
     return known?.bytes === size ? known.sum.digest('hex') : undefined;
   }
 
+  /** Also of one whose file was moved into the store: what was noted of it goes all the same. */
   override async remove(id: string): Promise<void> {
     this.#sums.delete(id);
-    await super.remove(id);
+    await super.remove(id).catch(() => this.configstore.delete(id));
   }
 
   /** @throws PrismError `too-large` where the disk has no room for a file, and for what is made of it */

@@ -69,6 +69,7 @@ function run(action: BenchAction | undefined): void {
         @keydown="key"
       />
     </span>
+    <p v-if="cannot" class="note" role="status">{{ cannot }}</p>
     <ul id="actions-found" ref="list" role="listbox" aria-label="Actions">
       <li
         v-for="(action, i) in found"
@@ -84,8 +85,9 @@ function run(action: BenchAction | undefined): void {
         <kbd v-if="action.keys">{{ action.keys }}</kbd>
       </li>
     </ul>
-    <p v-if="cannot" class="note" role="status">{{ cannot }}</p>
-    <p v-else-if="!found.length" class="quiet none">Nothing is called so. Try another word: reduce, name, colour.</p>
+    <p v-if="!cannot && !found.length" class="quiet none">
+      Nothing is called so. Try another word: reduce, name, colour.
+    </p>
   </Dialog>
 </template>
 
