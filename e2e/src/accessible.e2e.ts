@@ -32,6 +32,8 @@ test(
   'nothing serious stands in the way on any screen of the demo job',
   { tag: AT_LENGTH },
   async ({ page, request }) => {
+    // Each screen is looked through whole.
+    test.setTimeout(300_000);
     const { id } = await copyOfDemo(request, 'For all');
     const bench = new Bench(page);
     const found: Record<string, string[]> = {};
