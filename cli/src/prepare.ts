@@ -5,8 +5,7 @@ import { join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { MemoryContent } from '@noble-prism/core/content';
 import { MemoryBlobs, MemoryMemo } from '@noble-prism/core/memoryStores';
-import { toSlots } from '@noble-prism/core/preparation/moving';
-import { movedSteps } from '@noble-prism/core/preparation/template';
+import { stepsFor } from '@noble-prism/core/preparation/template';
 import { evaluate } from '@noble-prism/core/preparation/evaluate';
 import { hashData } from '@noble-prism/core/scene/hash';
 import { mergeScenes } from '@noble-prism/core/scene/merge';
@@ -133,14 +132,13 @@ export async function prepare(options: Prepared, on: Bench = {}) {
   }
 }
 
-/** Steps name sources by their files here, and rows by these. */
-function namedSources(steps: readonly Step[], sources: Scene['sources']): Step[] {
-  const ids = new Map(sources.map(({ id, name }) => [name, id]));
-  return movedSteps(
+/** Steps name sources by their files here, and rows by these; of files that are called the same, the first is meant. */
+const namedSources = (steps: readonly Step[], sources: Scene['sources']): Step[] =>
+  stepsFor(
     steps,
-    toSlots((slot) => ids.get(slot) ?? slot),
+    sources.map(({ name }) => ({ id: name, name })),
+    sources,
   );
-}
 
 /** What is made of which files. */
 export interface Prepared extends Pick<Options, 'files' | 'out' | 'name' | 'steps' | 'targets' | 'json' | 'tree'> {

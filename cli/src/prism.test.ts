@@ -236,6 +236,20 @@ describe('prism prepare', () => {
     expect(pair?.pivot[0]).toBeGreaterThan(1.9);
   }); // prettier-ignore
 
+  it('means the first of two files that are called the same', async () => {
+    const [out, steps] = [join(folder, 'same'), join(folder, 'same.json')];
+    const files = ['one', 'two'].map((name) => {
+      mkdirSync(join(folder, name), { recursive: true });
+      const path = join(folder, name, 'same.obj');
+      writeFileSync(path, `o ${name}\nv 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n`);
+      return path;
+    });
+    writeFileSync(steps, JSON.stringify([{ kind: 'leave-out', selector: { by: 'source', sources: ['same.obj'] }, parameters: {} }])); // prettier-ignore
+    const { status, json } = await here('prepare', ...files, '--together', '--steps', steps, '--out', out, '--json', '--tree'); // prettier-ignore
+    expect(status).toBe(0);
+    expect((json() as unknown as { tree: { path: string }[] }).tree.map(({ path }) => path)).toEqual(['/two']);
+  });
+
   it.each([
     [['prepare', file], 2, 'bad-parameters', '--out'],
     [['survey', file, '--tree'], 2, 'bad-parameters', '--tree goes with prepare and --json'],

@@ -86,7 +86,7 @@ watch(
   <TargetList :targets="targets" @sheet="sheet = true" />
   <CarryOverSheet v-model:visible="sheet" :targets="targets.on.value" />
   <PanelSection title="Send">
-    <FormRow id="send-name" label="Name">
+    <FormRow id="send-name" class="short" label="Name">
       <span class="line-field"
         ><input id="send-name" v-model="name" maxlength="200" autocomplete="off" @keydown.enter="send" /><span
           class="quiet"
@@ -94,10 +94,10 @@ watch(
         ></span
       >
     </FormRow>
-    <FormRow label="Holds">
+    <FormRow class="short" label="Holds">
       <span>{{ holds }}</span>
     </FormRow>
-    <FormRow v-for="{ frame, words, text } in lies" :key="frame" label="Origin at">
+    <FormRow v-for="{ frame, words, text } in lies" :key="frame" class="short" label="Origin at">
       <span :title="`Of targets in coordinates ${words}`">{{ text }}</span>
     </FormRow>
     <label class="folder"
@@ -139,6 +139,10 @@ watch(
 </template>
 
 <style scoped>
+/* Room for the name of the job. */
+.short {
+  grid-template-columns: 60px minmax(0, 1fr);
+}
 .actions {
   display: flex;
   gap: 8px;

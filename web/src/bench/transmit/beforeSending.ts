@@ -105,7 +105,7 @@ export function useBeforeSending(go: (station: string) => void, { on, open }: Ta
     const lost = Object.values(scene.textures).filter(({ state }) => state === 'missing');
     if (lost.length > 0) out.push({ id: 'pictures', text: `${counted(lost.length, 'picture')} missing: ${lost.slice(0, NAMED).map(({ name }) => name.split('/').at(-1)).join(', ')}`, tone: 'warn', way: { text: 'Texture sets', go: () => go('finishes') } });
     const behind = on.value.some(({ settings }) => writerFor(settings.format)?.carries.sides === true) ? seenFromBehind(scene) : [];
-    if (behind.length > 0) out.push({ id: 'behind', text: `${counted(behind.length, 'part vanishes', 'parts vanish')} from behind, where the view hatches them: ${named(behind)}`, tone: 'warn', way: { text: 'show both sides', go: showBoth } });
+    if (behind.length > 0) out.push({ id: 'behind', text: `${counted(behind.length, 'part vanishes', 'parts vanish')} from behind, hatched in the view: ${named(behind)}`, tone: 'warn', way: { text: 'show both sides', go: showBoth } });
     const bareOf = waiting > 0 ? [] : withoutCoordinates(scene, store.applied);
     if (bareOf.length > 0) out.push({ id: 'coordinates', text: `${wordsOfBare(scene, bareOf)}: ${named(bareOf)}`, tone: 'warn', way: { text: 'Texture coordinates', go: () => layCoordinates(scene, bareOf, go) } });
     const none = ['none', 'none~both'].map((id) => nodes.tables.words.find(id)).filter((word) => word >= 0);
