@@ -40,6 +40,9 @@ export interface OpenJob {
 
 export const step = (id: string, kind: string, selector: Step['selector'], parameters: object): Step => ({ id, kind, on: true, selector, parameters }); // prettier-ignore
 
+/** Left when its test is over: what it could not save would be tried again at the server of the next test. */
+let current: ReturnType<typeof useJob> | undefined;
+
 /** Opens a job with one source of these parts. @param received what else is to be known of what was read */
 export async function openJob(
   tree: PartSpec[],
@@ -55,6 +58,7 @@ export async function openJob(
   vi.stubGlobal('fetch', server.fetch);
   vi.stubGlobal('EventSource', FakeEvents);
   const store = useJob();
+  current = store;
   await store.open('j');
   const settled = async () => {
     await vi.waitFor(() => {
@@ -106,9 +110,11 @@ export function mounted(component: Component, props: object = {}, slots: Record<
   return { page, router };
 }
 
-/** Takes everything away that was mounted, with what it put elsewhere on the page. */
+/** Takes everything away that was mounted, with what it put elsewhere on the page, and leaves the job. */
 export function unmountAll(): void {
   for (const page of open.splice(0)) page.unmount();
+  current?.leave();
+  current = undefined;
   document.body.innerHTML = '';
   vi.unstubAllGlobals();
 }
