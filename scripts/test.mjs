@@ -3,10 +3,12 @@
 import { testRun } from './lib/testRun.mjs';
 
 await testRun('short', async (run) => {
+  // None of them keeps two cores busy.
   await run.checks(
-    'Lint and types',
+    'Lint, types and build',
     ['Lint', 'npm', ['run', '--silent', 'lint']],
     ['Types', 'npm', ['run', '--silent', 'typecheck']],
+    ['Build', 'npm', ['run', '--silent', 'build']],
   );
   run.unit();
   run.endToEnd();

@@ -95,7 +95,7 @@ test('assigns a material to a layer and sees it at once', async () => {
   await page.keyboard.press('a');
 });
 
-test('sets a pivot, renames, and turns the model over and back', async () => {
+test('sets a pivot, renames, and turns the model over and back', { tag: AT_LENGTH }, async () => {
   await bench.station('Arrange');
   await bench.row('Bull wheel').click();
   await bench.action('Pivot');
@@ -124,7 +124,7 @@ test('sets a pivot, renames, and turns the model over and back', async () => {
   await expect.poll(lying).toBe(upright);
 });
 
-test('turns to the dark sheet and finds the keys on the shortcut sheet', async () => {
+test('turns to the dark sheet and finds the keys on the shortcut sheet', { tag: AT_LENGTH }, async () => {
   await page.getByRole('button', { name: 'Dark sheet' }).click();
   await expect(page.locator('html')).toHaveClass(/dark/);
   await page.getByRole('button', { name: 'Light sheet' }).click();

@@ -1,7 +1,7 @@
 // The demo job at its first station: found in the list, what its files say of themselves, tessellated coarser, finer and with other limits for some.
 import { expect, test } from '@playwright/test';
 import type { Page } from '@playwright/test';
-import { Bench, copyOfDemo } from './bench.ts';
+import { AT_LENGTH, Bench, copyOfDemo } from './bench.ts';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -67,7 +67,7 @@ test('tessellates coarser, cancels a fine run, and undoes it', async () => {
   await expect.poll(() => bench.triangles()).toBe(near);
 });
 
-test('gives one layer other limits, and leaves the rest as it was', async () => {
+test('gives one layer other limits, and leaves the rest as it was', { tag: AT_LENGTH }, async () => {
   const near = await bench.triangles();
   const motor = await bench.row('Motor group').getByRole('gridcell').last().textContent();
   await bench.panel.getByRole('button', { name: 'Other limits for some' }).click();

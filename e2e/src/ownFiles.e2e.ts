@@ -8,7 +8,7 @@ import { AT_LENGTH, models, newJob } from './bench.ts';
 // From Debian's package gmsh-doc: the assembly of ISO's conformance tests.
 const ASSEMBLY = join(models, 'as1-tu-203.stp');
 
-test('an open assembly is surveyed, tessellated and sent', async ({ page }) => {
+test('an open assembly is surveyed, tessellated and sent', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await newJob(page, 'Conformance');
   await expect(page.getByText('Drop models here.')).toBeVisible();
   await bench.drop(ASSEMBLY);

@@ -183,7 +183,7 @@ test('a sheet that is seen from behind is hatched, said before sending, and show
   expect(bench.errors).toEqual([]);
 }); // prettier-ignore
 
-test('after a change the same is sent again with one key; a target that fails costs itself alone', async ({ page }) => {
+test('after a change the same is sent again with one key; a target that fails costs itself alone', { tag: AT_LENGTH }, async ({ page }) => {
   const bench = await started(page, 'Again');
   await add(bench, 'Printing');
   // The print has nothing in it: whoever sends it is told, and gets the rest.

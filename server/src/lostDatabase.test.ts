@@ -1,5 +1,6 @@
 // The database goes away under a running server, and comes back: nobody is told that something was kept which was not, and all goes on by itself.
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
+import { atLength } from '@noble-prism/core/testing/atLength';
 import { StepText } from '@noble-prism/core/testing/stepText';
 import { DatabaseGate, TestServer } from './testing.ts';
 import type { TestJob } from './testing.ts';
@@ -65,7 +66,7 @@ describe('a database that is lost', () => {
     expect(done.sources).toMatchObject([{ name: 'wedge.stp', state: 'ready' }]);
   });
 
-  it('is waited for by workers that start without it', async () => {
+  atLength('is waited for by workers that start without it', async () => {
     const job = await server.makeJob('Early');
     await gate.shut();
     const [before] = await server.children();

@@ -479,7 +479,7 @@ describe('when processes are killed', () => {
   });
 
   it('the server loses nothing that was acknowledged', async () => {
-    const job = await longWork(600);
+    const job = await longWork(450);
     const { body: saved } = await server.call<TestJob>('POST', `/api/jobs/${job.id}/versions`, {
       base: job.version.number,
       note: 'last words',

@@ -8,7 +8,7 @@ import { keysOf, placeAt } from '../scene/motion.ts';
 import type { Scene, SceneNode } from '../scene/types.ts';
 import { atLength } from '../testing/atLength.ts';
 import { BARRIER_USD, barrierX3d, colladaBarrier, RISE, source, TURN } from '../testing/barrier.ts';
-import { fileOf, modelOf, readAll } from '../testing/reading.ts';
+import { fileOf, readAll, readOnce } from '../testing/reading.ts';
 import type { ReadFile } from '../testing/reading.ts';
 import { readBackGlb } from '../testing/readBack.ts';
 import { glbBytes } from '../testing/glbBytes.ts';
@@ -87,13 +87,13 @@ describe('the same movement', () => {
   });
 
   it('of an open chain of sixty-four boxes, each turned by less than a millionth, stands where it stood', async () => {
-    const read = await readAll(modelOf('Collada/anims_with_full_rotations_between_keys.DAE'));
+    const read = await readOnce('Collada/anims_with_full_rotations_between_keys.DAE');
     const readBack = await readBackGlb(await glbBytes(read.scene, read.blobs, 'x'), read.scene, read.blobs);
     expect(readBack).toMatchObject({ holds: true, differences: [] });
   });
 
   it('of an open file whose turns are rounded to three digits goes out with turns of length one', async () => {
-    const read = await readAll(modelOf('glTF2/simple_skin/simple_skin.gltf'));
+    const read = await readOnce('glTF2/simple_skin/simple_skin.gltf');
     const readBack = await readBackGlb(await glbBytes(read.scene, read.blobs, 'x'), read.scene, read.blobs);
     expect(readBack).toMatchObject({ holds: true, differences: [] });
   });
@@ -167,11 +167,11 @@ describe('COLLADA', () => {
   });
 
   it('reads open models: full turns between keys, and clips', async () => {
-    const turns = await readAll(modelOf('Collada/anims_with_full_rotations_between_keys.DAE'));
+    const turns = await readOnce('Collada/anims_with_full_rotations_between_keys.DAE');
     const [all] = Object.values(turns.scene.animations);
     expect(all.nodes).toBeGreaterThan(5);
     expect(all.duration).toBeGreaterThan(0);
-    const clips = await readAll(modelOf('Collada/library_animation_clips.dae'));
+    const clips = await readOnce('Collada/library_animation_clips.dae');
     expect(Object.values(clips.scene.animations).map(({ name }) => name)).toEqual(['bend', 'turn']);
     const { animations } = clips.scene;
     // Fifteen keys at 24 a second, of which the first clip leaves out one; the second ends at 20/24 s.

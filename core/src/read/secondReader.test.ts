@@ -4,7 +4,7 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { atLength } from '../testing/atLength.ts';
-import { modelOf, models, readAll } from '../testing/reading.ts';
+import { modelOf, models, readAll, readOnce } from '../testing/reading.ts';
 import { secondReading } from '../testing/secondReader.ts';
 
 /** Differences that are known and meant: ours less theirs, and why. */
@@ -68,7 +68,7 @@ describe.each(['Collada', 'OBJ', 'STL', 'PLY', '3MF', 'glTF2', 'X3D'])('%s', (fo
   atLength.each(others)(TRIANGLES, hasTriangles);
 
   async function hasTriangles(path: string, { faces }: Reading): Promise<void> {
-    const { scene } = await readAll(modelOf(path));
+    const { scene } = await readOnce(path);
     const ours = Object.values(scene.meshes).reduce((sum, { triangles }) => sum + triangles, 0);
     expect(ours - faces).toBe(EXPLAINED[path]?.[0] ?? 0);
   }
@@ -80,7 +80,7 @@ describe.each(['Collada', 'OBJ', 'STL', 'PLY', '3MF', 'glTF2', 'X3D'])('%s', (fo
   }
 
   async function hasNodes(path: string, { nodes }: Reading): Promise<void> {
-    const { scene } = await readAll(modelOf(path));
+    const { scene } = await readOnce(path);
     expect(scene.nodes.length).toBe(nodes);
   }
 });

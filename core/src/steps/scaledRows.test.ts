@@ -77,7 +77,7 @@ describe('the largest stretch of a place', () => {
 });
 
 describe('reducing within a deviation', () => {
-  const BALL = ballMesh(1, 36);
+  const BALL = ballMesh(1, 24);
 
   // Powers of two change no digit of a coordinate.
   const AS_DRAWN = 'a ball of 2 m placed at %d times what is drawn is left the triangles of one that is drawn so';
@@ -88,7 +88,7 @@ describe('reducing within a deviation', () => {
     const drawn = placed(BALL, scaled(1 / factor));
     const { scene, standing } = await prepared([{ name: 'Ball', mesh: drawn, transform: scaled(factor) }], within(0.01));
     expect(triangles(scene)).toBe(triangles(whole.scene));
-    expect(triangles(whole.scene)).toBeLessThan(BALL.indices.length / 3 / 2);
+    expect(triangles(whole.scene)).toBeLessThan((BALL.indices.length / 3) * 0.75);
     // Stated is what a measurement of its own finds on the meshes as they stand.
     const stated = worstDeviation(scene) as number;
     const found = denseDeviation(BALL, await standing(0), 8_000);
@@ -146,26 +146,37 @@ describe('the size of a part', () => {
 });
 
 describe('pictures in their true size', () => {
-  it('lie as large on a part that is scaled as on one that is drawn so, with coordinates laid before', async () => {
-    const lay = step('uv', { projection: 'box', frame: 'part', from: 'z', turn: 0, offsetU: 0, offsetV: 0, scale: 1 });
-    const brick = step('finishes', { rules: [{ which: { by: 'all' }, material: 'lib:brick-red' }] });
-    const { scene, meshAt } = await prepared(
-      [{ name: 'Wall', mesh: boxMesh(4, 3, 0.2) }, { name: 'Drawn small', mesh: boxMesh(0.08, 0.06, 0.004), transform: scaled(50) }], // prettier-ignore
-      lay,
-      brick,
-    );
-    const spans = await Promise.all(
-      [0, 1].map(async (row) => {
-        const { uvs } = await meshAt(row);
-        const [material] = scene.nodes.row(row).materials;
-        const [times] = scene.materials[material].textures?.baseColor?.scale ?? [1];
-        const us = (uvs?.[0] ?? new Float32Array()).filter((_, i) => i % 2 === 0);
-        return (Math.max(...us) - Math.min(...us)) * times;
-      }),
-    );
-    expect(spans[0]).toBeGreaterThan(1);
-    expect(spans[1] / spans[0]).toBeCloseTo(1, 5);
-  });
+  atLength(
+    'lie as large on a part that is scaled as on one that is drawn so, with coordinates laid before',
+    async () => {
+      const lay = step('uv', {
+        projection: 'box',
+        frame: 'part',
+        from: 'z',
+        turn: 0,
+        offsetU: 0,
+        offsetV: 0,
+        scale: 1,
+      });
+      const brick = step('finishes', { rules: [{ which: { by: 'all' }, material: 'lib:brick-red' }] });
+      const { scene, meshAt } = await prepared(
+        [{ name: 'Wall', mesh: boxMesh(4, 3, 0.2) }, { name: 'Drawn small', mesh: boxMesh(0.08, 0.06, 0.004), transform: scaled(50) }], // prettier-ignore
+        lay,
+        brick,
+      );
+      const spans = await Promise.all(
+        [0, 1].map(async (row) => {
+          const { uvs } = await meshAt(row);
+          const [material] = scene.nodes.row(row).materials;
+          const [times] = scene.materials[material].textures?.baseColor?.scale ?? [1];
+          const us = (uvs?.[0] ?? new Float32Array()).filter((_, i) => i % 2 === 0);
+          return (Math.max(...us) - Math.min(...us)) * times;
+        }),
+      );
+      expect(spans[0]).toBeGreaterThan(1);
+      expect(spans[1] / spans[0]).toBeCloseTo(1, 5);
+    },
+  );
 
   it('lie in their own size on each of two parts of one shape that stand as large as they please', async () => {
     const lay = step('uv', { projection: 'box', frame: 'part', from: 'z', turn: 0, offsetU: 0, offsetV: 0, scale: 1 });

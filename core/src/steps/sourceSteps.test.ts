@@ -10,7 +10,7 @@ import { readSource } from '../read/readSource.ts';
 import { mergeScenes } from '../scene/merge.ts';
 import { hashData } from '../scene/hash.ts';
 import type { Scene } from '../scene/types.ts';
-import { fileOf, modelOf, readAll } from '../testing/reading.ts';
+import { fileOf, modelOf, readAll, readOnce } from '../testing/reading.ts';
 import { startKernel } from '../testing/solids.ts';
 import { exactBounds } from '../scene/exactBounds.ts';
 import type { Step } from './kinds.ts';
@@ -59,7 +59,7 @@ describe('leaving out', () => {
   });
 
   it('takes one storey of a building, by class and by key', async () => {
-    const { scene, blobs } = await readAll(modelOf('house.ifc'));
+    const { scene, blobs } = await readOnce('house.ifc');
     const upper = scene.nodes.filter((node) => node.class === 'IfcBuildingStorey')[1];
     const { scene: ground } = await evaluated(scene, blobs, [
       step(
@@ -88,7 +88,7 @@ describe('leaving out', () => {
   });
 
   it('finds elements by what their properties say', async () => {
-    const { scene } = await readAll(modelOf('house.ifc'));
+    const { scene } = await readOnce('house.ifc');
     const light = select(scene, { by: 'property', name: 'Material', value: 'Leichtbeton*' });
     expect(light.size).toBeGreaterThan(3);
     for (const id of light)

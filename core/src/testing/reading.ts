@@ -68,5 +68,14 @@ export async function readAll(file: SourceFile, options: BuildOptions = {}): Pro
   };
 }
 
+const once = new Map<string, Promise<ReadFile>>();
+
+/** An open file as it was read, once for all tests of a process: scenes never change, and blobs only come. */
+export function readOnce(path: string): Promise<ReadFile> {
+  const read = once.get(path) ?? readAll(modelOf(path));
+  once.set(path, read);
+  return read;
+}
+
 /** Codes of the warnings of the only source. */
 export const warningsOf = (scene: Scene) => scene.sources[0].warnings.map(({ code }) => code);

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { memorySurroundings } from '../memoryStores.ts';
 import { evaluate } from '../preparation/evaluate.ts';
 import { checkSteps } from '../steps/kinds.ts';
-import { fileOf, modelOf, readAll } from '../testing/reading.ts';
+import { fileOf, readAll, readOnce } from '../testing/reading.ts';
 import { carryOver } from './carryOver.ts';
 import { DEFAULT_TARGET } from './targets/target.ts';
 
@@ -27,7 +27,7 @@ describe('what is bent in its file', () => {
     ['a skin of glTF', 'glTF2/simple_skin/simple_skin.gltf'],
     ['a skin of COLLADA', 'Collada/library_animation_clips.dae'],
   ])('%s is lost, by name', async (_, path) => {
-    const { scene } = await readAll(modelOf(path));
+    const { scene } = await readOnce(path);
     const line = lineOf(scene);
     expect(line).toMatchObject({ state: 'lost', title: 'Skins and morphs' });
     expect(line?.count).toBe(scene.sources[0].bent?.length);
@@ -44,7 +44,7 @@ describe('what is bent in its file', () => {
   });
 
   it('is none in a file without any', async () => {
-    const { scene } = await readAll(modelOf('glTF2/BoxTextured-glTF/BoxTextured.gltf'));
+    const { scene } = await readOnce('glTF2/BoxTextured-glTF/BoxTextured.gltf');
     expect(lineOf(scene)).toBeUndefined();
   });
 });

@@ -25,7 +25,7 @@ import type { Scene } from '../scene/types.ts';
 import { atLength } from '../testing/atLength.ts';
 import { ballMesh, boxMesh } from '../testing/meshes.ts';
 import { checkStl, colladaFaults, inFolder } from '../testing/checkers.ts';
-import { fileOf, modelOf, readAll } from '../testing/reading.ts';
+import { fileOf, modelOf, readAll, readOnce } from '../testing/reading.ts';
 import { sceneWith } from '../testing/scenes.ts';
 import { secondReadingAt } from '../testing/secondReader.ts';
 import { meshesOfSecondReader } from '../testing/secondUsd.ts';
@@ -254,7 +254,7 @@ describe('open models, there and back', () => {
   }
 
   atLength('the house of an open IFC keeps names that a schema refuses in a form that it takes', async () => {
-    const { scene, blobs } = await readAll(modelOf('house.ifc'));
+    const { scene, blobs } = await readOnce('house.ifc');
     const { output, readBack } = await sentTo(scene, blobs, { format: 'dae', unit: 'mm', up: 'z' });
     expect(readBack).toMatchObject({ holds: true, differences: [] });
     expect(colladaFaults(output.files[0].bytes)).toEqual([]);

@@ -1,6 +1,6 @@
 // Rows of the ledger: equal siblings gathered, filtered with what is above, sorted.
 import { describe, expect, it } from 'vitest';
-import { fileOf, modelOf, readAll } from '@noble-prism/core/testing/reading';
+import { fileOf, readAll, readOnce } from '@noble-prism/core/testing/reading';
 import { mergeSlots } from '@noble-prism/core/preparation/slots';
 import { plainNode } from '@noble-prism/core/scene/nodes';
 import { nodeTable } from '@noble-prism/core/scene/nodeWriter';
@@ -28,7 +28,7 @@ describe('the ledger', () => {
   });
 
   it('gathers equal siblings into one row', async () => {
-    const { scene } = await readAll(modelOf('glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb'));
+    const { scene } = await readOnce('glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb');
     const tree = new LedgerTree(scene);
     const open = new Set(scene.nodes.map(({ key }) => key));
     const gathered = [...tree.rows({ ...OPTIONS, expanded: open })].filter((row) => row.gathered);
@@ -37,7 +37,7 @@ describe('the ledger', () => {
   });
 
   it('finds by name, class or property, and shows what is above', async () => {
-    const { scene } = await readAll(modelOf('house.ifc'));
+    const { scene } = await readOnce('house.ifc');
     const tree = new LedgerTree(scene);
     const hits = (filter: string) => [
       ...tree.rows({ ...OPTIONS, filter, expanded: new Set(scene.nodes.map(({ key }) => key)) }),

@@ -1,6 +1,6 @@
 // The spectrum: widths are shares of triangles, hues run from red to violet by rank.
 import { describe, expect, it } from 'vitest';
-import { modelOf, readAll } from '@noble-prism/core/testing/reading';
+import { readOnce } from '@noble-prism/core/testing/reading';
 import { takeOff } from '@noble-prism/core/scene/facts';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
 import { bandsOf } from './bands.ts';
@@ -10,7 +10,7 @@ const hueOf = (colour: string) => Number(/hsl\(([\d.]+)/.exec(colour)?.[1]);
 
 describe('bands', () => {
   it('add up to the take-off, heaviest first, red to violet', async () => {
-    const { scene } = await readAll(modelOf('OBJ/spider.obj'));
+    const { scene } = await readOnce('OBJ/spider.obj');
     const bands = bandsOf(scene);
     const triangles = bands.list.map((band) => band.triangles);
     expect(triangles.reduce((a, b) => a + b, 0)).toBe(takeOff(scene).triangles);
@@ -23,7 +23,7 @@ describe('bands', () => {
   });
 
   it('stand for all placements of one mesh under one name', async () => {
-    const { scene } = await readAll(modelOf('glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb'));
+    const { scene } = await readOnce('glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb');
     const bands = bandsOf(scene);
     expect(bands.list.length).toBeLessThan(scene.nodes.filter(({ mesh }) => mesh).length);
     for (const { rank, name, mesh, count, triangles } of bands.list) {
@@ -35,7 +35,7 @@ describe('bands', () => {
   });
 
   it('beyond those that can be told apart are one rest, which adds up too', async () => {
-    const { scene } = await readAll(modelOf('OBJ/spider.obj'));
+    const { scene } = await readOnce('OBJ/spider.obj');
     const all = bandsOf(scene);
     const few = bandsOf(scene, 3);
     expect(few.list).toEqual(all.list.slice(0, 3));

@@ -10,7 +10,7 @@ import {
 } from '@gltf-transform/extensions';
 import { describe, expect, it } from 'vitest';
 import { applyStep } from '../../steps/kind.ts';
-import { bytesOf, fileOf, modelOf, readAll, warningsOf } from '../../testing/reading.ts';
+import { bytesOf, fileOf, modelOf, readAll, readOnce, warningsOf } from '../../testing/reading.ts';
 import { worldBox, worldTransforms } from '../../scene/tree.ts';
 import type { Scene } from '../../scene/types.ts';
 import { variantStep } from '../../steps/variant.ts';
@@ -244,8 +244,8 @@ describe('glTF', () => {
   });
 
   it('reads what draco packed as the same number of parts and places as without', async () => {
-    const packed = await readAll(modelOf('glTF2/draco/2CylinderEngine.gltf'));
-    const plain = await readAll(modelOf('glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb'));
+    const packed = await readOnce('glTF2/draco/2CylinderEngine.gltf');
+    const plain = await readOnce('glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb');
     expect(placed(packed).length).toBe(placed(plain).length);
     const size = ({ survey }: ReadFile) => survey.sources[0].holds?.bounds?.max.map((v) => Math.round(v));
     expect(size(packed)).toEqual(size(plain));
@@ -258,13 +258,13 @@ describe('glTF', () => {
     ['triangles by number', 13, 2, 0],
   ])('reads %s of the asset generator', async (_, number, triangles, points) => {
     const name = `glTF2/glTF-Asset-Generator/Mesh_PrimitiveMode/Mesh_PrimitiveMode_${String(number).padStart(2, '0')}.gltf`;
-    const { scene } = await readAll(modelOf(name));
+    const { scene } = await readOnce(name);
     const [figures] = Object.values(scene.meshes);
     expect([figures.triangles, figures.points ?? 0]).toEqual([triangles, points]);
   });
 
   it('leaves out triangles that name vertices which are not there', async () => {
-    const { scene } = await readAll(modelOf('glTF2/IndexOutOfRange/IndexOutOfRange.gltf'));
+    const { scene } = await readOnce('glTF2/IndexOutOfRange/IndexOutOfRange.gltf');
     expect(warningsOf(scene)).toEqual(['bad-indices']);
     expect(Object.values(scene.meshes)[0].triangles).toBe(11);
   });

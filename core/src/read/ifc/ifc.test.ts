@@ -1,7 +1,7 @@
 // IFC (ISO 16739-1): what the text of a file says, and an open house (Debian, assimp-testmodels) read by web-ifc. The small building
 // below is written by hand after the standard: attributes in the order of the EXPRESS schema.
 import { describe, expect, it } from 'vitest';
-import { fileOf, modelOf, readAll } from '../../testing/reading.ts';
+import { fileOf, readAll, readOnce } from '../../testing/reading.ts';
 import { className } from './classes.ts';
 
 /** Two storeys with a wall each (extruded 4 × 0.2 × 3, a hole of 1 × 2 in the lower one), in millimetres. */
@@ -145,7 +145,7 @@ describe('IFC', () => {
   });
 
   it('reads the open house: storeys at 0 and 2.7 m, five doors, eleven windows, geometry for every element', async () => {
-    const { survey, scene } = await readAll(modelOf('house.ifc'));
+    const { survey, scene } = await readOnce('house.ifc');
     const of = (kind: string) => scene.nodes.filter((node) => node.class === kind);
     expect(of('IfcBuildingStorey').map((node) => node.properties?.Elevation)).toEqual(['0 m', '2.7 m']);
     expect([of('IfcDoor').length, of('IfcWindow').length, of('IfcSpace').length]).toEqual([5, 11, 7]);

@@ -7,7 +7,7 @@ import { translation } from '../../scene/matrix.ts';
 import type { Scene } from '../../scene/types.ts';
 import { atLength } from '../../testing/atLength.ts';
 import { ballMesh, boxMesh } from '../../testing/meshes.ts';
-import { modelOf, readAll } from '../../testing/reading.ts';
+import { readOnce } from '../../testing/reading.ts';
 import { sceneWith } from '../../testing/scenes.ts';
 import { DEFAULT_TARGET } from '../../transmit/targets/target.ts';
 import type { TargetSettings } from '../../transmit/targets/target.ts';
@@ -76,7 +76,7 @@ describe('a scene in modules', () => {
   ])(WAS, isWhatItWas);
 
   async function isWhatItWas(path: string, format: string): Promise<void> {
-    const { scene, blobs } = await readAll(modelOf(path));
+    const { scene, blobs } = await readOnce(path);
     const { files, readBack } = await sent(scene, blobs, format);
     expect(readBack?.differences).toEqual([]);
     expect(readBack?.holds).toBe(true);
@@ -88,7 +88,7 @@ describe('a scene in modules', () => {
   atLength.each([['glTF2/ClearCoat-glTF/ClearCoatTest.gltf', 2] as const])(FOLDERS, hasPicturesBeside);
 
   async function hasPicturesBeside(path: string, least: number): Promise<void> {
-    const { scene, blobs } = await readAll(modelOf(path));
+    const { scene, blobs } = await readOnce(path);
     const { files } = await sent(scene, blobs);
     const folders = new Set(names(files).flatMap((name) => /^(assets\/[^/]+\/)textures\//.exec(name)?.[1] ?? []));
     const { images } = JSON.parse(new TextDecoder().decode(files[0].bytes)) as { images: { uri: string }[] };

@@ -7,7 +7,7 @@ import { describe, expect, it } from 'vitest';
 import { unpackMesh } from '../../mesh/mesh.ts';
 import type { CameraInfo } from '../../scene/types.ts';
 import { atLength } from '../../testing/atLength.ts';
-import { fileOf, modelOf, readAll } from '../../testing/reading.ts';
+import { fileOf, modelOf, readAll, readOnce } from '../../testing/reading.ts';
 import type { ReadFile } from '../../testing/reading.ts';
 import { readBackGlb } from '../../testing/readBack.ts';
 import { glbBytes } from '../../testing/glbBytes.ts';
@@ -154,7 +154,7 @@ describe('glTF of what other formats bring', () => {
   });
 
   atLength('brings an open building through with classes and properties', async () => {
-    const read = await readAll(modelOf('house.ifc'));
+    const read = await readOnce('house.ifc');
     const { again, readBack } = await through(read);
     expect(readBack).toMatchObject({ holds: true, differences: [] });
     expect(again.scene.nodes).toHaveLength(read.scene.nodes.length);

@@ -15,7 +15,7 @@ import { atLength } from '../../testing/atLength.ts';
 import { ballMesh, boxMesh } from '../../testing/meshes.ts';
 import { randomNumbers } from '../../testing/random.ts';
 import { farthestBetween } from '../../testing/trees.ts';
-import { fileOf, modelOf, readAll } from '../../testing/reading.ts';
+import { fileOf, readAll, readOnce } from '../../testing/reading.ts';
 import { sceneWith } from '../../testing/scenes.ts';
 import type { PartSpec } from '../../testing/scenes.ts';
 import { meshesOfSecondReader } from '../../testing/secondUsd.ts';
@@ -49,7 +49,7 @@ describe('open files, written as USD', () => {
   ])(WHOLE, isWhole);
 
   async function isWhole(path: string): Promise<void> {
-    const { scene, blobs } = await readAll(modelOf(path));
+    const { scene, blobs } = await readOnce(path);
     for (const target of ['usda', 'usdz'] as const) {
       const { holds, differences } = await comparedBy(target, scene, blobs);
       expect(differences).toEqual([]);
@@ -62,7 +62,7 @@ describe('open files, written as USD', () => {
   atLength.each(['glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb'])(SAME, hasSameMeshes);
 
   async function hasSameMeshes(path: string): Promise<void> {
-    const { scene, blobs } = await readAll(modelOf(path));
+    const { scene, blobs } = await readOnce(path);
     for (const writer of [usdaWriter, usdzWriter]) {
       const [file] = await writer.write(scene, blobs, 'engine');
       const theirs = await meshesOfSecondReader(file.bytes, file.name);
@@ -244,7 +244,7 @@ describe('names', () => {
 
 describe('the package', () => {
   it('has its layer first, everything stored as it is, at multiples of 64 bytes (usdz specification)', async () => {
-    const { scene, blobs } = await readAll(modelOf('glTF2/textureTransform/TextureTransformTest.gltf'));
+    const { scene, blobs } = await readOnce('glTF2/textureTransform/TextureTransformTest.gltf');
     const [{ bytes }] = await usdzWriter.write(scene, blobs, 'test');
     const entries = unzipSync(bytes);
     expect(Object.keys(entries)[0]).toBe('test.usda');
