@@ -2,6 +2,7 @@
 import type { BakeInput, BakeOutput } from './linkage/bake.ts';
 import type { PictureInput, PictureOutput } from './finish/sets/makePicture.ts';
 import type { SurfaceInput, SurfaceOutput } from './finish/made/surface.ts';
+import type { LandmarksInput, LandmarksOutput } from './mesh/landmarks.ts';
 import type { MassInput, MassOutput } from './mesh/mass.ts';
 import type { JoinInput, JoinOutput } from './mesh/join.ts';
 import type { PaintInput, PaintOutput } from './mesh/paint.ts';
@@ -29,6 +30,7 @@ export interface TaskInputs {
   join: JoinInput;
   split: SplitInput;
   mass: MassInput;
+  landmarks: LandmarksInput;
   forecast: ForecastInput;
   exact: ExactInput;
   bake: BakeInput;
@@ -48,6 +50,7 @@ export interface TaskOutputs {
   join: JoinOutput;
   split: SplitOutput;
   mass: MassOutput;
+  landmarks: LandmarksOutput;
   forecast: ForecastOutput;
   exact: ExactShape;
   bake: BakeOutput;
@@ -72,6 +75,7 @@ export const TASKS: { [K in TaskName]: (input: TaskInputs[K], tell?: Tell) => Pr
   picture: async (input) => (await import('./finish/sets/makePicture.ts')).makePicture(input),
   join: async (input) => (await import('./mesh/join.ts')).join(input),
   split: async (input) => (await import('./mesh/split.ts')).split(input),
+  landmarks: async (input) => (await import('./mesh/landmarks.ts')).landmarks(input),
   mass: async (input) => (await import('./mesh/mass.ts')).mass(input),
   paint: async (input) => (await import('./mesh/paint.ts')).paint(input),
   pieces: async (input) => (await import('./mesh/pieces.ts')).pieces(input),

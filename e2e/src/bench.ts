@@ -131,6 +131,24 @@ export class Bench {
     if ((await line.getAttribute('aria-expanded')) === 'false') await line.click();
   }
 
+  /** Picks a point of a step in the view: where the pointer says what is meant. @param meant of what it says there */
+  async pick(label: string, meant: RegExp): Promise<void> {
+    const { page } = this;
+    const words = page.locator('.aimed');
+    const canvas = (await this.canvas.boundingBox())!;
+    await this.panel.getByRole('button', { name: `Pick: ${label}` }).click();
+    for (let y = 0.2; y < 0.75; y += 0.03)
+      for (let x = 0.2; x < 0.8; x += 0.025) {
+        const [px, py] = [canvas.x + canvas.width * x, canvas.y + canvas.height * y];
+        await page.mouse.move(px, py);
+        await page.waitForTimeout(60);
+        if ((await words.count()) === 0 || !meant.test(await words.innerText())) continue;
+        await page.mouse.click(px, py);
+        return;
+      }
+    throw new Error(`Nothing in the view is ${meant.source}.`);
+  }
+
   /** Says what a step concerns by words that the scene has: layers, classes. */
   async concerns(rule: string, words: string, ...chosen: string[]): Promise<void> {
     await this.choose(/^Concerns/, rule);

@@ -1,5 +1,6 @@
 // A plant of a hundred thousand parts, and its next revision: what was decided for the first holds for the second.
 import { expect, test } from '@playwright/test';
+import { strToU8 } from 'fflate';
 import { AT_LENGTH, newJob } from './bench.ts';
 
 const ZONES = 100;
@@ -111,3 +112,43 @@ test(
     expect(bench.errors).toEqual([]);
   },
 );
+
+/** A post and a bolt, OBJ in metres. @param width of the post */
+const post = (width: number) => ({
+  name: 'post.obj',
+  bytes: strToU8(
+    ['o Post', ...[0, 1].flatMap((z) => [`v 0 0 ${z}`, `v ${width} 0 ${z}`, `v ${width} 1 ${z}`, `v 0 1 ${z}`]),
+      ...['4 3 2 1', '5 6 7 8', '1 2 6 5', '2 3 7 6', '3 4 8 7', '4 1 5 8'].map((corners) => `f ${corners}`),
+      'o Bolt', 'v 3 0 0', 'v 3.2 0 0', 'v 3 0.2 0', 'v 3 0 0.2', ...['9 11 10', '9 10 12', '10 11 12', '9 12 11'].map((corners) => `f ${corners}`)].join('\n'),
+  ),
+}); // prettier-ignore
+
+test('a corner that a pivot was set by is gone with the next revision: the step says so, and not once it is picked anew', { tag: AT_LENGTH }, async ({ page }) => {
+  const bench = await newJob(page, 'Corner');
+  await bench.drop(post(1));
+  await bench.settled();
+  await bench.station('Arrange');
+  await bench.row('Post').click();
+  await page.keyboard.press('f');
+  await bench.picture();
+  await bench.row('Bolt').click();
+  await bench.action('Pivot');
+  await bench.choose('Place at', 'point, circle or axis');
+  await bench.pick('Point', /^corner/);
+  await bench.panel.getByRole('button', { name: 'Set pivot' }).click();
+  await bench.settled();
+  await expect(bench.steps.getByLabel('has problems')).toHaveCount(0);
+
+  await bench.drop(post(1.25));
+  await page.getByRole('dialog').getByRole('button', { name: 'New revision' }).click();
+  await expect(bench.steps.getByLabel('has problems')).toHaveCount(1, { timeout: 60_000 });
+  await bench.settled();
+  await bench.step('Pivot').click();
+  const said = bench.panel.getByText(/Point: what was picked on Post \(corner\) is no longer there; the nearest is 0.25\s?m away/);
+  await expect(said).toBeVisible();
+  await bench.pick('Point', /^corner/);
+  await bench.panel.getByRole('button', { name: 'Apply change' }).click();
+  await bench.settled();
+  await expect(bench.steps.getByLabel('has problems')).toHaveCount(0);
+  expect(bench.errors).toEqual([]);
+}); // prettier-ignore

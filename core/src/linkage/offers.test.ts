@@ -2,17 +2,21 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { loadKernel } from '@noble-prism/node/loadKernel';
 import type { ExactShape } from '../measure/exactShape.ts';
+import { landmarks } from '../mesh/landmarks.ts';
 import { composed, IDENTITY, translation } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import { readExact } from '../solid/readExact.ts';
+import { tessellate } from '../solid/tessellate.ts';
 import { box, cylinder, startKernel, stepOf } from '../testing/solids.ts';
 import { linkOffers } from './offers.ts';
 
 let [pin, plate, wide]: ExactShape[] = [];
+let pinText: Uint8Array;
 beforeAll(async () => {
   await startKernel(loadKernel);
   // A pin of 10 mm, 60 long; a plate of 20 with a hole of 10.2 in its middle, and one of 30. Millimetres.
-  pin = await readExact({ text: await stepOf(cylinder(5, 60)) });
+  pinText = await stepOf(cylinder(5, 60));
+  pin = await readExact({ text: pinText });
   const plateWith = async (radius: number) =>
     readExact({ text: await stepOf(box(80, 80, 20).cut(cylinder(radius, 100).translateZ(-20))) });
   plate = await plateWith(5.1);
@@ -29,6 +33,14 @@ describe('a shaft in a hole', () => {
     expect(offer.holeRadius).toBeCloseTo(0.0051, 9);
     offer.point.slice(0, 2).forEach((value) => expect(value).toBeCloseTo(0, 9));
     expect(Math.abs(offer.axis[2])).toBeCloseTo(1, 12);
+  });
+
+  it('is remembered by a point of the shaft, which coarse triangles have too', async () => {
+    const [{ onShaft, radius }] = linkOffers([body(7, pin), body(9, plate)]);
+    expect(Math.hypot(onShaft[0], onShaft[1])).toBeCloseTo(radius, 9);
+    const { blob } = await tessellate({ text: pinText, limits: { chord: 0.0005, angle: 0.8 } });
+    const { away } = await landmarks({ mesh: blob, landmarks: [{ at: onShaft, of: 'face' }] });
+    expect(away[0]).toBeLessThan(0.0005);
   });
 
   it('also where both stand turned and larger somewhere, and with two plates on one pin', () => {

@@ -1,8 +1,9 @@
 /** Shafts in holes of the same axis, between rows: where a hinge or a slide may be meant. */
 import { lengthOf, minus, plus } from '../measure/circle.ts';
 import type { ExactShape } from '../measure/exactShape.ts';
+import { acrossTo } from '../measure/snap.ts';
 import { stretchOf } from '../measure/stretch.ts';
-import { dot, transformPoint } from '../scene/matrix.ts';
+import { dot, normalize, transformPoint } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
 import { directionIn } from '../scene/spot.ts';
 import type { Box } from '../scene/types.ts';
@@ -23,6 +24,8 @@ export interface LinkOffer {
   /** Metres. */
   radius: number;
   holeRadius: number;
+  /** A point of the shaft's surface, world, metres. */
+  onShaft: Vector;
 }
 
 /** A shaft or a hole in the world, from one end to the other along its axis. */
@@ -34,6 +37,8 @@ interface Round {
   radius: number;
   from: number;
   to: number;
+  /** A point of it. */
+  on: Vector;
 }
 
 /** Axes are one within this share of the radius, and never within less than this, metres. */
@@ -58,7 +63,7 @@ export function linkOffers(bodies: readonly OfferedBody[]): LinkOffer[] {
       const overlap = hole.body === shaft.body ? undefined : overlapOf(shaft, hole);
       if (!overlap) continue;
       const point = plus(shaft.point, shaft.axis, (overlap[0] + overlap[1]) / 2);
-      found.push({ shaft: bodies[shaft.body].row, hole: bodies[hole.body].row, point, axis: shaft.axis, radius: shaft.radius, holeRadius: hole.radius });
+      found.push({ shaft: bodies[shaft.body].row, hole: bodies[hole.body].row, point, axis: shaft.axis, radius: shaft.radius, holeRadius: hole.radius, onShaft: shaft.on });
     }
   found.sort((a, b) => a.holeRadius - a.radius - (b.holeRadius - b.radius));
   return found.filter((offer, i) => !found.slice(0, i).some((other) => isSamePlace(offer, other)));
@@ -105,7 +110,16 @@ function roundsOf({ faces }: ExactShape, place: Matrix, body: number): Round[] {
         Math.abs(dot(one.axis, axis)) > PARALLEL &&
         offAxis(point, one.point, one.axis) < LEAST_OFF,
     );
-    const own = known ?? { body, isHole: isHollow, point, axis, radius, from: Infinity, to: -Infinity };
+    const own = known ?? {
+      body,
+      isHole: isHollow,
+      point,
+      axis,
+      radius,
+      from: Infinity,
+      to: -Infinity,
+      on: pointOn(surface, box, place),
+    };
     for (const corner of cornersOf(box)) {
       const along = dot(minus(transformPoint(place, corner), own.point), own.axis);
       own.from = Math.min(own.from, along);
@@ -114,6 +128,19 @@ function roundsOf({ faces }: ExactShape, place: Matrix, body: number): Round[] {
     if (!known) out.push(own);
   }
   return out;
+}
+
+/** Where a cylinder of a solid is: in the middle of its face, which may go but part of the way round. */
+function pointOn(
+  { point, axis, radius }: { point: Vector; axis: Vector; radius: number },
+  box: Box,
+  place: Matrix,
+): Vector {
+  const middle = [0, 1, 2].map((k) => (box.min[k] + box.max[k]) / 2) as unknown as Vector;
+  const foot = plus(point, axis, dot(minus(middle, point), axis));
+  const out = minus(middle, foot);
+  const way = lengthOf(out) > radius * 0.01 ? normalize(out) : acrossTo(axis);
+  return transformPoint(place, plus(foot, way, radius));
 }
 
 function cornersOf({ min, max }: Box): Vector[] {

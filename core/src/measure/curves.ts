@@ -13,6 +13,8 @@ export interface Arc extends Circle {
   /** Points in their order along it; none of a whole circle, which needs none. */
   points: readonly Vector[];
   isWhole: boolean;
+  /** A point of the mesh that it goes through. */
+  through: Vector;
 }
 
 export type Curve = StraightEdge | Arc;
@@ -138,7 +140,7 @@ function arcOf(points: readonly Vector[], isWhole: boolean): Arc | undefined {
   const fit = fitCircle(points);
   if (!fit || fit.residual > OFF * fit.radius) return undefined;
   const { centre, normal, radius } = fit;
-  return { kind: 'arc', centre, normal, radius, points: isWhole ? [] : points, isWhole };
+  return { kind: 'arc', centre, normal, radius, points: isWhole ? [] : points, isWhole, through: points[0] };
 }
 
 function straightEnd(points: readonly Vector[], from: number): number {

@@ -31,7 +31,12 @@ describe('what is meant under the pointer', () => {
     const edge = snapAt(aimAt([3.2, 0.05, 0]));
     expect(edge.kind).toBe('edge');
     near(edge.point, [3.2, 0, 0]);
-    expect(snapAt(aimAt([3.2, 0.5, 0]))).toEqual({ kind: 'face', point: [3.2, 0.5, 0], row: 7 });
+    expect(snapAt(aimAt([3.2, 0.5, 0]))).toEqual({
+      kind: 'face',
+      point: [3.2, 0.5, 0],
+      row: 7,
+      by: [{ at: [3.2, 0.5, 0], of: 'face' }],
+    });
   });
 
   it('is on the true circle, not on the segments that stand for it', () => {

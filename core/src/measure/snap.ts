@@ -1,6 +1,7 @@
 /** What lies under the pointer, as a point that means something: a corner, a middle, a centre, an edge, a face; named for people. */
 import { cross, invert, normalize, transformPoint } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
+import type { Landmark } from '../scene/spot.ts';
 import { formatLength } from '../units.ts';
 import { lengthOf, minus, plus } from './circle.ts';
 import type { Curve } from './curves.ts';
@@ -28,6 +29,8 @@ export interface Snap {
   off?: number;
   /** Length of the straight edge, metres. */
   length?: number;
+  /** What of the part it was found by, world, metres. */
+  by?: readonly Landmark[];
 }
 
 export interface Aim {
@@ -71,9 +74,15 @@ export function snapAt(aim: Aim): Snap {
       const order = RANK.indexOf(kind);
       if (away > REACH[kind as keyof typeof REACH] || order > rank || (order === rank && away >= nearest)) continue;
       [rank, nearest] = [order, away];
-      best = { kind, point: at, row, ...figuresOf(curve, world, isEven ? stretch : undefined, kind) };
+      best = {
+        kind,
+        point: at,
+        row,
+        ...figuresOf(curve, world, isEven ? stretch : undefined, kind),
+        by: landmarksOf(kind, curve, found, world),
+      };
     }
-  return best ?? { kind: 'face', point, row };
+  return best ?? onFace(row, point);
 }
 
 /** Whole circles and arcs under the pointer: their centres are offered for a while, though they lie over nothing. */
@@ -86,8 +95,23 @@ export function centresNear({ row, features, world, point, pixels, metresPerPixe
     const rim = featuresOf(curve, local).at(-1)?.point;
     if (!rim || pixels(transformPoint(world, rim)) > REACH.edge) return [];
     const figures = figuresOf(curve, world, isEven ? stretch : undefined);
-    return [{ kind: 'centre', point: transformPoint(world, curve.centre), row, ...figures } satisfies Snap];
+    const by = landmarksOf('centre', curve, curve.centre, world);
+    return [{ kind: 'centre', point: transformPoint(world, curve.centre), row, ...figures, by } satisfies Snap];
   });
+}
+
+/** The very point of a face. @param point world, metres */
+export function onFace(row: number, point: Vector): Snap {
+  return { kind: 'face', point, row, by: [{ at: point, of: 'face' }] };
+}
+
+/** What has to be there still, for the same to be found again. */
+function landmarksOf(kind: SnapKind, curve: Curve, point: Vector, world: Matrix): Landmark[] {
+  const all = (of: Landmark['of'], ...points: readonly Vector[]) => points.map((at) => ({ at: transformPoint(world, at), of })); // prettier-ignore
+  if (kind === 'corner') return all('corner', point);
+  // The ends of an arc may be where one that goes all the way round was cut: points of its rim are there in any case.
+  if (curve.kind === 'arc') return curve.isWhole ? all('edge', curve.through) : all('edge', curve.points[0], curve.points[curve.points.length - 1]); // prettier-ignore
+  return kind === 'middle' ? all('corner', ...curve.ends) : all('edge', point);
 }
 
 /** Three points on the circle that was snapped to, a third of a turn apart; none where it is no circle. */

@@ -153,6 +153,11 @@ export function featuresOf(curve: Curve, near: Vector): Feature[] {
   ];
 }
 
+/** The point of a curve that is nearest to another one. */
+export function nearestOnCurve(curve: Curve, near: Vector): Vector {
+  return curve.kind === 'edge' ? nearestOnSegment(...curve.ends, near) : nearestOnArc(curve, near);
+}
+
 function nearestOnSegment(a: Vector, b: Vector, near: Vector): Vector {
   const way = minus(b, a);
   const square = way[0] ** 2 + way[1] ** 2 + way[2] ** 2;

@@ -10,6 +10,7 @@ import { settledSteps } from './equals.ts';
 import { isNewer, stepKind, titleOf } from '../steps/kinds.ts';
 import type { Step } from '../steps/kinds.ts';
 import { applyStep } from '../steps/kind.ts';
+import { hasLandmarks, landmarkWork, lostLandmarks } from '../steps/landmarks.ts';
 import type { Lookup, Work } from '../steps/kind.ts';
 import { COLUMN_NAMES } from '../scene/nodes.ts';
 import { STRIDE } from '../scene/places.ts';
@@ -209,7 +210,10 @@ function fold(
     // Looked for before the step: what it takes away itself is not lost.
     const lost = [...new Set(rulesOf(step).flatMap((rule) => lostKeys(scene, rule)))];
     // Of a step that was left unfinished only what it lacked can be lacking still.
-    const work = known?.missing ?? kind.work?.(scene, rows, step.parameters) ?? [];
+    const work = known?.missing ?? [
+      ...(kind.work?.(scene, rows, step.parameters) ?? []),
+      ...landmarkWork(scene, kind, step.parameters),
+    ];
     const lacking = work.filter((piece) => lookup(piece.key) === undefined);
     const outcome = applyStep(kind, scene, rows, step.parameters, lookup);
     counts.applied++;
@@ -221,7 +225,7 @@ function fold(
       changed: outcome.changed,
       pending: outcome.pending,
       lost,
-      problems: outcome.problems.slice(0, 100),
+      problems: [...outcome.problems, ...lostLandmarks(scene, kind, step.parameters, lookup)].slice(0, 100),
       ...(outcome.notes?.length ? { notes: outcome.notes.slice(0, 100) } : {}),
       ...(outcome.measured ? { measured: outcome.measured } : {}),
       triangles: factsOf(outcome.scene).drawnTriangles,
@@ -242,6 +246,11 @@ function fold(
   }
   return { scene, key, reports, missing, counts };
 }
+
+const mayNeedWork = ({ kind: name, parameters }: Step): boolean => {
+  const kind = stepKind(name);
+  return kind.work !== undefined || hasLandmarks(kind, parameters);
+};
 
 const NEWER = 'A newer Noble Prism saved this step: it is passed over here.';
 
@@ -287,7 +296,7 @@ export async function evaluate(
   // A step can only plan its work on the scene before it, so the list grows by one step that needs work at a time.
   for (let upTo = 1; upTo <= steps.length; upTo++) {
     const step = steps[upTo - 1];
-    if (upTo < steps.length && (!step.on || isNewer(step) || !stepKind(step.kind).work)) continue;
+    if (upTo < steps.length && (!step.on || isNewer(step) || !mayNeedWork(step))) continue;
     const partial = fold(base, baseKey, plan.slice(0, upTo), steps, lookup, memo);
     counts.applied += partial.counts.applied;
     counts.remembered += partial.counts.remembered;

@@ -247,7 +247,7 @@ class KnownMemo extends MemoryMemo {
   }
 }
 
-const SHORT = Number(process.env.RELATIONS ?? 6);
+const SHORT = Number(process.env.RELATIONS ?? 13);
 const LONG = Number(process.env.RELATIONS ?? 125);
 
 describe('what has to come out alike', () => {

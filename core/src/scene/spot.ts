@@ -1,10 +1,10 @@
 /** A point that was picked or typed, as steps keep it: in the world, or on a part, whose geometry it then goes with. */
-import { number, object, string, tuple } from 'yup';
+import { array, number, object, string, tuple } from 'yup';
 import { factsOf } from './facts.ts';
 import { invert, normalize, transformPoint } from './matrix.ts';
 import type { Matrix, Vector } from './matrix.ts';
 import { geometryTransform } from './tree.ts';
-import type { Scene } from './types.ts';
+import type { Hash, Scene } from './types.ts';
 
 export interface Spot {
   /** Metres, in the frame of the geometry of the part, or in the world. */
@@ -15,7 +15,18 @@ export interface Spot {
   axis?: Vector;
   /** What was picked, for people: `centre of a circle, r 25 mm`. */
   what?: string;
+  /** What of the geometry it was picked by: where that is gone, the spot means another place than it did. */
+  by?: { mesh: Hash; landmarks: Landmark[] };
 }
+
+/** A point of the geometry of a part, in its frame: a corner of it, or a point of an edge or a face. */
+export interface Landmark {
+  at: Vector;
+  of: 'corner' | 'edge' | 'face';
+}
+
+/** Of a spot, at most: both ends of an edge are two. */
+const MOST_LANDMARKS = 4;
 
 /** Farthest that a coordinate may lie, metres: beyond, doubles tell no micrometres apart. */
 const FARTHEST = 1e9;
@@ -40,6 +51,19 @@ export function spotSchema(called: string) {
     on: string().max(4000),
     axis: coordinates(1.001),
     what: string().max(200),
+    by: object({
+      mesh: string().required().max(100),
+      landmarks: array(
+        object({
+          at: coordinates(FARTHEST).required(),
+          of: string().oneOf(['corner', 'edge', 'face']).required(),
+        }).noUnknown(),
+      )
+        .required()
+        .max(MOST_LANDMARKS),
+    })
+      .noUnknown()
+      .default(undefined),
   }).noUnknown();
 }
 
@@ -70,12 +94,21 @@ export function directionIn([a, b, c, , d, e, f, , g, h, i]: Matrix, [x, y, z]: 
   return normalize([a * x + d * y + g * z, b * x + e * y + h * z, c * x + f * y + i * z]);
 }
 
-/** A point of the world as a spot on a part. */
-export function spotOn(scene: Scene, row: number, point: Vector, axis?: Vector): Spot {
+/** A point of the world as a spot on a part. @param landmarks what of the part it was picked by, in the world */
+export function spotOn(
+  scene: Scene,
+  row: number,
+  point: Vector,
+  axis?: Vector,
+  landmarks: readonly Landmark[] = [],
+): Spot {
   const inverse = invert(geometryPlace(scene, row));
+  const mesh = scene.nodes.word('mesh', row);
+  const by = landmarks.map(({ at, ...rest }) => ({ at: transformPoint(inverse, at), ...rest }));
   return {
     at: transformPoint(inverse, point),
     on: scene.nodes.key(row),
     ...(axis ? { axis: directionIn(inverse, axis) } : {}),
+    ...(mesh && by.length > 0 ? { by: { mesh, landmarks: by } } : {}),
   };
 }

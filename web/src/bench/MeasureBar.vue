@@ -66,7 +66,7 @@ watch(
 function keep(): void {
   if (!measure.measured || !name.value.trim()) return;
   const spots = measure.taken.map((snap): Spot => ({
-    ...spotOn(store.scene, snap.row, snap.point),
+    ...spotOn(store.scene, snap.row, snap.point, undefined, snap.by),
     what: snapWords(snap, unit.value),
   }));
   const [a, b, c] = spots;

@@ -47,7 +47,7 @@ function ask(): void {
 
 function take(snap: Snap): void {
   const what = snapWords(snap, unit.value);
-  emit('update:modelValue', { ...spotOn(store.scene, snap.row, snap.point, snap.axis), what });
+  emit('update:modelValue', { ...spotOn(store.scene, snap.row, snap.point, snap.axis, snap.by), what });
 }
 
 /** They have no axis. */

@@ -39,5 +39,6 @@ export function fittedAxis(face: PickedFace, meant: Snap, scene: Scene, geometry
     row: face.row,
     radius,
     off: residual,
+    by: [{ at: meant.point, of: 'face' }],
   };
 }

@@ -6,7 +6,7 @@ import { stretchOf } from '@noble-prism/core/measure/stretch';
 import { dot, transformPoint } from '@noble-prism/core/scene/matrix';
 import type { Vector } from '@noble-prism/core/scene/matrix';
 import { directionIn } from '@noble-prism/core/scene/spot';
-import { centresNear, REACH, snapAt } from '@noble-prism/core/measure/snap';
+import { centresNear, onFace, REACH, snapAt } from '@noble-prism/core/measure/snap';
 import type { Aim, Snap } from '@noble-prism/core/measure/snap';
 import type { CameraWork } from './cameraWork.ts';
 import type { ExactOf } from './faceLayer.ts';
@@ -60,8 +60,7 @@ export class Snapping {
     const found = meant && this.isDrawn(new Vector3(...meant.point)) ? meant : undefined;
     if (found?.kind === 'corner') return found;
     const centre = this.#offered.find((snap) => pixels(snap.point) <= REACH.centre);
-    const meantOn =
-      centre ?? found ?? (hit && point ? ({ kind: 'face', point, row: hit.node.id } as const) : undefined);
+    const meantOn = centre ?? found ?? (hit && point ? onFace(hit.node.id, point) : undefined);
     return axes && hit && meantOn?.kind === 'face' ? (this.#axisAt(hit) ?? meantOn) : meantOn;
   }
 
@@ -82,6 +81,7 @@ export class Snapping {
       axis: directionIn(place, axis.direction),
       row: node.id,
       isExact: true,
+      by: [{ at: transformPoint(place, at), of: 'face' }],
       ...(isEven && face.surface.kind === 'cylinder' ? { radius: axis.radius * stretch } : {}),
     };
   }

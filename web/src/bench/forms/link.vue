@@ -42,7 +42,7 @@ function freeName(as: JointKind): string {
 }
 
 /** Which of both moves follows from the links that there are; who names it may turn it round. */
-function take({ shaft, hole, point, axis }: LinkOffer, as: JointKind): void {
+function take({ shaft, hole, point, axis, onShaft }: LinkOffer, as: JointKind): void {
   const { nodes } = store.scene;
   const [part, base] = movesOn(links.value, shaft, hole);
   form.value?.setAll({
@@ -50,7 +50,10 @@ function take({ shaft, hole, point, axis }: LinkOffer, as: JointKind): void {
     as,
     part: nodes.key(part),
     base: nodes.key(base),
-    axis: { ...spotOn(store.scene, shaft, point, axis), what: 'axis of a shaft in a hole' },
+    axis: {
+      ...spotOn(store.scene, shaft, point, axis, [{ at: onShaft, of: 'face' }]),
+      what: 'axis of a shaft in a hole',
+    },
   });
 }
 function turnRound(): void {
