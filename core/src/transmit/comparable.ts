@@ -2,6 +2,7 @@
 import { putNormals, putPoints } from '../mesh/placed.ts';
 import { triangleArea } from '../mesh/area.ts';
 import { IDENTITY, isIdentity } from '../scene/matrix.ts';
+import { NO_MATERIAL } from '../scene/types.ts';
 import type { Writer } from '../write/writer.ts';
 import type { ExpectedRow } from './expected.ts';
 import type { FoundBody, FoundGeometry, FoundRow } from './found.ts';
@@ -106,9 +107,17 @@ function atOrigin<R extends FoundRow | ExpectedRow>(row: R): R {
 /** Name of the one row of formats that have one body: theirs is not compared. */
 const BODY = 'Body';
 
-/** All triangles of all rows in turn, as one body of corners. */
+/** All triangles of all rows in turn, as one body of corners, and all points as another. */
 function oneBody<R extends FoundRow | ExpectedRow>(rows: readonly R[], painted: boolean): R[] {
-  const bodies = rows.flatMap((row) => (row.bodies as FoundBody[]).filter(({ geometry }) => geometry.mode === 'triangles'));
+  const bodies = (['triangles', 'points'] as const).flatMap((mode) => {
+    const of = rows.flatMap((row) => (row.bodies as FoundBody[]).filter(({ geometry }) => geometry.mode === mode));
+    return of.length > 0 ? [{ geometry: together(of, mode, painted) }] : [];
+  });
+  const row: FoundRow = { parent: null, name: BODY, world: IDENTITY, bodies, movements: [] };
+  return [row as R];
+}
+
+function together(bodies: readonly FoundBody[], mode: 'triangles' | 'points', painted: boolean): FoundGeometry {
   const counts = bodies.map(({ geometry }) => geometry.corners?.length ?? geometry.positions.length / 3);
   const total = counts.reduce((sum, count) => sum + count, 0);
   const gathered = (size: number, of: (geometry: FoundGeometry) => ArrayLike<number> | undefined, rest: number) => {
@@ -126,7 +135,7 @@ function oneBody<R extends FoundRow | ExpectedRow>(rows: readonly R[], painted: 
   };
   const has = (of: (geometry: FoundGeometry) => unknown) => bodies.some(({ geometry }) => of(geometry) !== undefined);
   const geometry: FoundGeometry = {
-    mode: 'triangles',
+    mode,
     points: bodies,
     positions: gathered(3, ({ positions }) => positions, 0),
     uvs: has(({ uvs }) => uvs[0]) ? [gathered(2, ({ uvs }) => uvs[0], 0)] : [],
@@ -134,15 +143,16 @@ function oneBody<R extends FoundRow | ExpectedRow>(rows: readonly R[], painted: 
     ...(painted || has(({ colours }) => colours) ? { colours: gathered(4, ({ colours }) => colours, 1) } : {}),
   };
   if (painted && geometry.colours) paint(geometry.colours as Float64Array, bodies, counts);
-  const row: FoundRow = { parent: null, name: BODY, world: IDENTITY, bodies: total > 0 ? [{ geometry }] : [], movements: [] };
-  return [row as R];
+  return geometry;
 } // prettier-ignore
 
 function paint(colours: Float64Array, bodies: readonly FoundBody[], counts: readonly number[]): void {
   let at = 0;
-  for (const [i, { material }] of bodies.entries())
+  for (const [i, { material, geometry }] of bodies.entries())
     for (let corner = 0; corner < counts[i]; corner++, at += 4) {
-      const { baseColor = [1, 1, 1], opacity = 1 } = material ?? {};
+      // What has colours and no material shows its colours as they are.
+      const isBare = geometry.colours !== undefined && material?.name === NO_MATERIAL.name;
+      const { baseColor = [1, 1, 1], opacity = 1 } = (!isBare && material) || {};
       for (let k = 0; k < 4; k++) colours[at + k] *= k < 3 ? baseColor[k] : opacity;
     }
 }
