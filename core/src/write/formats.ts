@@ -8,7 +8,7 @@ import { stepWriter } from './step/step.ts';
 import { stlWriter } from './stl.ts';
 import { threeMfWriter } from './threeMf/threeMf.ts';
 import { usdaWriter, usdzWriter } from './usd/usd.ts';
-import { x3dWriter } from './x3d/x3d.ts';
+import { x3d33Writer, x3dWriter } from './x3d/x3d.ts';
 import type { Writer } from './writer.ts';
 
 export const WRITERS: readonly Writer[] = [
@@ -22,6 +22,7 @@ export const WRITERS: readonly Writer[] = [
   plyWriter,
   colladaWriter,
   x3dWriter,
+  x3d33Writer,
   ifcWriter,
   ifc2x3Writer,
   stepWriter,

@@ -1,6 +1,7 @@
 /**
- * Writes a scene as X3D 4.0 (ISO/IEC 19775-1, in XML by 19776-1): transforms below transforms, shapes that are used again, physical
- * materials with pictures beside the file, viewpoints, lights, and a clock for each movement.
+ * Writes a scene as X3D (ISO/IEC 19775-1, in XML by 19776-1): transforms below transforms, shapes that are used again, materials with
+ * pictures beside the file, viewpoints, lights, and a clock for each movement. Version 4.0 has physical materials; older readers know
+ * those of 3.3, which have a colour, a highlight and one picture.
  */
 import type { Content, Spool } from '../../content.ts';
 import { unpackMesh } from '../../mesh/mesh.ts';
@@ -19,13 +20,14 @@ import { WrittenFile } from '../writer.ts';
 import type { FileUnit, WriteOptions, Writer } from '../writer.ts';
 import { writeAnimations } from './animations.ts';
 import { X3dGeometries } from './geometry.ts';
+import { X3dClassicMaterials } from './classicMaterials.ts';
 import { X3dMaterials } from './materials.ts';
 import { writeOptics } from './optics.ts';
 import { placeOf } from './placing.ts';
 
-export const x3dWriter: Writer = {
-  target: 'x3d',
-  title: 'X3D 4.0',
+type Version = '4.0' | '3.3';
+
+const common: Omit<Writer, 'target' | 'title' | 'write'> = {
   ending: 'x3d',
   units: ['m', 'cm', 'mm', 'in', 'ft'],
   ups: ['y'],
@@ -42,8 +44,29 @@ export const x3dWriter: Writer = {
     metadata: 'class as data of the row (metadata)',
   }, // prettier-ignore
   notes: { names: 'in full as data of the row, in letters and digits as its DEF' },
-  write: writeX3d,
   rows: async (files) => (await import('../../transmit/read/x3d.ts')).openX3d(files),
+};
+
+export const x3dWriter: Writer = {
+  ...common,
+  target: 'x3d',
+  title: 'X3D 4.0',
+  write: (scene, blobs, name, options) => writeX3d(scene, blobs, name, options, '4.0'),
+};
+
+const { surfacePictures: _, ...carriedByAll } = common.carries;
+
+/** For older tools: a surface is a colour with a highlight. */
+export const x3d33Writer: Writer = {
+  ...common,
+  target: 'x3d33',
+  title: 'X3D 3.3',
+  carries: {
+    ...carriedByAll,
+    baseColor: 'a picture stands instead of it',
+    metalRough: 'width and colour of the highlight',
+  },
+  write: (scene, blobs, name, options) => writeX3d(scene, blobs, name, options, '3.3'),
 };
 
 const UNITS: Record<FileUnit, string> = { m: 'metre', cm: 'centimetre', mm: 'millimetre', in: 'inch', ft: 'foot' };
@@ -53,9 +76,10 @@ async function writeX3d(
   blobs: BlobStore,
   name: string,
   { title = name, unit = 'm', pictures, spool }: WriteOptions = {},
+  version: Version,
 ): Promise<WrittenFile[]> {
   const files = new PictureFiles(scene, blobs, { codec: pictures });
-  const content = await new X3dText(scene, blobs, files, spool).write(title, unit);
+  const content = await new X3dText(scene, blobs, files, version, spool).write(title, unit);
   return [new WrittenFile(`${name}.x3d`, 'model/x3d+xml', content), ...files.files];
 }
 
@@ -70,11 +94,13 @@ class X3dText {
     readonly scene: Scene,
     readonly blobs: BlobStore,
     files: PictureFiles,
+    readonly version: Version,
     spool?: Spool,
   ) {
     this.#xml = new XmlText(spool);
     this.#geometries = new X3dGeometries(this.#xml, this.#ids);
-    this.#materials = new X3dMaterials(this.#xml, scene, files, this.#ids);
+    const Materials = version === '4.0' ? X3dMaterials : X3dClassicMaterials;
+    this.#materials = new Materials(this.#xml, scene, files, this.#ids);
   }
 
   async write(title: string, unit: FileUnit): Promise<Content> {
@@ -82,7 +108,7 @@ class X3dText {
     const xml = this.#xml;
     const facts = factsOf(scene);
     for (const row of facts.order) this.#names.set(row, this.#ids.next(scene.nodes.text('name', row)));
-    xml.begin('X3D', { profile: 'Full', version: '4.0' });
+    xml.begin('X3D', { profile: 'Full', version: this.version });
     xml.within('head', {}, () => {
       // The only element whose order matters: units come before what is said of the file.
       if (unit !== 'm') xml.leaf('unit', { category: 'length', name: UNITS[unit], conversionFactor: LENGTH_UNITS[unit] });
