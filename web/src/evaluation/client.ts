@@ -4,7 +4,7 @@ import type { StepReport } from '@noble-prism/core/preparation/evaluate';
 import { factsOf } from '@noble-prism/core/scene/facts';
 import type { MovedWorlds } from '@noble-prism/core/scene/facts';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
-import type { Scene } from '@noble-prism/core/scene/types';
+import type { Box, Scene } from '@noble-prism/core/scene/types';
 import { updated } from '@noble-prism/core/scene/wire';
 import type { SceneUpdate } from '@noble-prism/core/scene/wire';
 import type { Bands } from '../spectrum/bands.ts';
@@ -20,6 +20,8 @@ export interface Evaluated {
   /** Pieces of work that are not known yet. */
   missing: number;
   bands: Bands;
+  /** Of each source as it was received, by its id; metres. */
+  boxes: Readonly<Record<string, Box>>;
 }
 
 export interface Listener {
@@ -80,10 +82,10 @@ export class EvaluationClient {
         return this.listener.scheduled({ ...scheduled, before: this.#before });
       }
       case 'evaluated': {
-        const { key, reports, missing, bands, takeOff, likeness, update, moved } = answer;
+        const { key, reports, missing, bands, boxes, takeOff, likeness, update, moved } = answer;
         this.#scene = after(this.#scene, update, moved);
         factsOf(this.#scene).know({ takeOff, ...(likeness ? { likeness } : {}) });
-        return this.listener.evaluated({ scene: this.#scene, key, reports, missing, bands });
+        return this.listener.evaluated({ scene: this.#scene, key, reports, missing, bands, boxes });
       }
     }
   }

@@ -7,6 +7,7 @@ import type { StepReport } from '@noble-prism/core/preparation/evaluate';
 import type { MovedWorlds } from '@noble-prism/core/scene/facts';
 import type { Likeness } from '@noble-prism/core/scene/likeness';
 import type { TakeOff } from '@noble-prism/core/scene/takeoff';
+import type { Box } from '@noble-prism/core/scene/types';
 import type { SceneUpdate } from '@noble-prism/core/scene/wire';
 import type { Step } from '@noble-prism/core/steps/kinds';
 import type { Bands } from '../spectrum/bands.ts';
@@ -61,6 +62,8 @@ export type Answer =
       /** Rows that stand elsewhere in the world than before. */
       moved?: MovedWorlds;
       takeOff: TakeOff;
+      /** Of each source as it was received, by its id; metres. */
+      boxes: Readonly<Record<string, Box>>;
       /** Where it is another than before. */
       likeness?: Likeness;
       bands: Bands;

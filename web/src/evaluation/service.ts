@@ -7,12 +7,13 @@ import { evaluateNow, SceneMemo } from '@noble-prism/core/preparation/evaluate';
 import type { Evaluation } from '@noble-prism/core/preparation/evaluate';
 import { factsOf, movedBetween } from '@noble-prism/core/scene/facts';
 import type { Likeness } from '@noble-prism/core/scene/likeness';
+import { boxesBySource, sayingSteps } from '@noble-prism/core/preparation/received';
 import { mergeSlots } from '@noble-prism/core/preparation/slots';
 import type { Shown } from '@noble-prism/core/preparation/slots';
 import { unpackScene } from '@noble-prism/core/scene/sceneFile';
 import { takeOff } from '@noble-prism/core/scene/facts';
 import { EMPTY_SCENE } from '@noble-prism/core/scene/types';
-import type { Scene } from '@noble-prism/core/scene/types';
+import type { Box, Scene } from '@noble-prism/core/scene/types';
 import { transferable, updateBetween } from '@noble-prism/core/scene/wire';
 import { placeFor, stepKind } from '@noble-prism/core/steps/kinds';
 import type { Step } from '@noble-prism/core/steps/kinds';
@@ -53,6 +54,8 @@ export class EvaluationService {
   /** The schedule that the page looks at, and the scene before it that the page has. */
   #watched: WatchedSchedule | undefined;
   #beforeSent: Scene | undefined;
+  /** Sources as they were received, and how large they are. */
+  #received: { scene: Scene; boxes: Readonly<Record<string, Box>> } = { scene: EMPTY_SCENE, boxes: {} };
   readonly #scenes = new Map<string, Scene>();
   readonly #results = new Map<string, unknown>();
   readonly #asked = new Set<string>();
@@ -178,6 +181,7 @@ export class EvaluationService {
         reports,
         missing: length,
         takeOff: takeOff(scene),
+        boxes: this.#boxes(),
         bands: { ...bands, of: bands.of.slice() },
       };
       const copy = isOther ? { likeness: { a: likeness.a.slice(), b: likeness.b.slice() } } : {};
@@ -195,6 +199,13 @@ export class EvaluationService {
     } catch (error) {
       this.#fail(error);
     }
+  }
+
+  /** The steps that say what sources are stand first, mostly: what they give is known already. */
+  #boxes(): Readonly<Record<string, Box>> {
+    const { scene } = evaluateNow(this.#base, this.#baseKey, sayingSteps(this.#steps), (key) => this.#results.get(key), this.#memo); // prettier-ignore
+    if (scene !== this.#received.scene) this.#received = { scene, boxes: boxesBySource(scene) };
+    return this.#received.boxes;
   }
 
   /** What the steps give without one of them; what it lacks is left out, as far as nobody has computed it. */

@@ -41,8 +41,10 @@ const selection = useSelection();
 const info = computed(() => store.base.sources.find((entry) => entry.id === props.source.id));
 const counts = computed(() => surveyCounts(store.base, props.source.id));
 
-/** As it stands in the prepared scene, or as the file states it before anything is there. Metres. */
-const box = computed<Box | undefined>(() => {
+/** As it was received, in the unit and with the axis that were said, or as the file states it before anything is there. Metres. */
+const box = computed<Box | undefined>(() => store.evaluation?.boxes[props.source.id] ?? info.value?.holds?.bounds);
+/** Where it stands now, whatever was done to it. */
+const standing = computed<Box | undefined>(() => {
   const rows = select(store.scene, { by: 'source', sources: [props.source.id] });
   return worldBox(store.scene, rows) ?? info.value?.holds?.bounds;
 });
@@ -56,7 +58,8 @@ const size = computed(() => {
   const [x, y, z] = max.map((high, axis) => high - min[axis]);
   const up = store.scene.sources.find(({ id }) => id === props.source.id)?.up ?? info.value.up;
   const sides = up === 'z' ? ([x, y, z] as const) : ([x, z, y] as const);
-  const away = Math.hypot(...max.map((high, axis) => (high + min[axis]) / 2));
+  const { min: low, max: top } = standing.value ?? { min, max };
+  const away = Math.hypot(...top.map((high, axis) => (high + low[axis]) / 2));
   const { metres, declared } = info.value.unit;
   return {
     sides,

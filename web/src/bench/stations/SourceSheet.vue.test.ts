@@ -1,9 +1,9 @@
 // What a source says of itself, and what can be done about it: its size as people know such things, its unit, its axis, what is taken of it.
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { boxMesh } from '@noble-prism/core/testing/meshes';
 import type { PartSpec } from '@noble-prism/core/testing/scenes';
 import { useSelection } from '../../stores/selection.ts';
-import { choicesOf, choose, click, mounted, openJob, textOf, the, unmountAll } from '../../testing/mountBench.ts';
+import { choicesOf, choose, click, mounted, openJob, step, textOf, the, unmountAll } from '../../testing/mountBench.ts';
 import type { OpenJob } from '../../testing/mountBench.ts';
 import SourceSheet from './SourceSheet.vue';
 
@@ -38,6 +38,18 @@ describe('the sheet of a source', () => {
     expect(fact('From')).toBe('not stated');
     expect(fact('Tree')).toBe('3 parts in 1 assembly');
     expect(fact('Size')).toContain('3 × 1 × 1 m');
+  });
+
+  it('says how large it came, whatever is done to it later; what is said of it counts', async () => {
+    open();
+    const { change } = job.store;
+    change('moved', (steps) => [...steps, step('m', 'move', { by: 'name', pattern: 'Foot' }, { x: 9, y: 0, z: 0 }), step('l', 'scale', { by: 'all' }, { x: 2, y: 2, z: 2, about: 'origin' })]); // prettier-ignore
+    await job.settled();
+    expect(job.store.steps).toHaveLength(2);
+    expect(fact('Size')).toContain('3 × 1 × 1 m');
+    // What is said of the source itself counts: without its long part it is no longer as long.
+    change('taken in part', (steps) => [step('o', 'leave-out', { by: 'name', pattern: 'Casing' }, {}), ...steps]);
+    await vi.waitFor(() => expect(fact('Size')).toContain('1 × 0.5 × 1 m'));
   });
 
   it('is turned up, and says that nobody declared its axis', async () => {
