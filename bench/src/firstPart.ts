@@ -6,12 +6,9 @@ import { readFileSync } from 'node:fs';
 import { TestServer } from '@noble-prism/server/testing';
 import { demoFile, repeatedFile, tenDriveUnits } from './files.ts';
 import { print } from './report.ts';
+import { startPostgres } from './scripts.ts';
 
-const { ensurePostgres } = (await import('../../scripts/lib/postgres.mjs' as string)) as {
-  ensurePostgres(name: string): Promise<{ url: string; stop(): void }>;
-};
-const postgres = await ensurePostgres('prism_bench');
-process.env.DATABASE_URL = postgres.url;
+const postgres = await startPostgres();
 const server = await TestServer.start();
 
 /** Of all files: solids that an earlier run had would be there already. */

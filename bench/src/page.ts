@@ -11,14 +11,10 @@ import { connect } from '@noble-prism/server/db/connect';
 import { TestServer } from '@noble-prism/server/testing';
 import { plantOf } from './boxes.ts';
 import { print } from './report.ts';
+import { buildInterface, startPostgres } from './scripts.ts';
 
-const { ensurePostgres } = (await import('../../scripts/lib/postgres.mjs' as string)) as {
-  ensurePostgres(name: string): Promise<{ url: string; stop(): void }>;
-};
-const { ensureBuild } = (await import('../../scripts/lib/build.mjs' as string)) as { ensureBuild(): void };
-ensureBuild();
-const postgres = await ensurePostgres('prism_bench');
-process.env.DATABASE_URL = postgres.url;
+await buildInterface();
+const postgres = await startPostgres();
 
 const LEAST_SETTLED = 700;
 const CHROMIUM = [
@@ -159,10 +155,10 @@ async function withPage(server: TestServer, job: string, work: (page: Page, addr
   }
 }
 
-async function measure(server: TestServer, parts: number): Promise<void> {
+async function measure(server: TestServer, parts: number, shapes?: number): Promise<void> {
   const aim = aims.get(parts) ?? { all: 0, few: 0, open: 0, memory: 0, ledger: 0 };
-  await withPage(server, await jobWith(server, parts), async (page, address) => {
-    const of = `at ${parts} parts`;
+  await withPage(server, await jobWith(server, parts, shapes), async (page, address) => {
+    const of = `at ${parts} parts${shapes === undefined ? '' : ` of ${shapes} shapes`}`;
     const start = performance.now();
     await page.goto(address);
     await opened(page);
@@ -340,7 +336,7 @@ async function dragging(server: TestServer): Promise<void> {
 const server = await TestServer.start(join(process.cwd(), 'web', 'dist'));
 try {
   for (const parts of (process.env.PARTS ?? '100000,1000000').split(',').map(Number).filter(Boolean))
-    await measure(server, parts);
+    await measure(server, parts, process.env.SHAPES ? Number(process.env.SHAPES) : undefined);
   if (!process.env.PARTS || process.env.ARRIVING) await arriving(server);
   if (!process.env.PARTS || process.env.DRAGGING) await dragging(server);
 } finally {

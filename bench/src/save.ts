@@ -5,12 +5,9 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { TestServer } from '@noble-prism/server/testing';
 import { print } from './report.ts';
+import { startPostgres } from './scripts.ts';
 
-const { ensurePostgres } = (await import('../../scripts/lib/postgres.mjs' as string)) as {
-  ensurePostgres(name: string): Promise<{ url: string; stop(): void }>;
-};
-const postgres = await ensurePostgres('prism_bench');
-process.env.DATABASE_URL = postgres.url;
+const postgres = await startPostgres();
 
 /** Milliseconds. */
 const aims = new Map([

@@ -124,6 +124,8 @@ const post = (width: number) => ({
 }); // prettier-ignore
 
 test('a corner that a pivot was set by is gone with the next revision: the step says so, and not once it is picked anew', { tag: AT_LENGTH }, async ({ page }) => {
+  // Twice it is looked for in the view.
+  test.setTimeout(240_000);
   const bench = await newJob(page, 'Corner');
   await bench.drop(post(1));
   await bench.settled();
