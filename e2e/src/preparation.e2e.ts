@@ -70,36 +70,40 @@ test(
   },
 );
 
-test('what can be done with a part is offered on the right click, and found by words', async ({ page }) => {
-  const bench = await newJob(page, 'Actions');
-  await bench.drop({ name: 'rack.stp', bytes: rack() });
-  await bench.settled();
-  await bench.search.fill('Nut');
-  await bench.row('Nut').first().click({ button: 'right' });
-  const menu = page.getByRole('dialog', { name: 'What can be done' });
-  await expect(menu).toContainText('Hide');
-  await menu.getByText('Rename…').click();
-  // Its form is open, and concerns what was clicked.
-  await expect(bench.panel.getByRole('heading', { name: 'Arrange' })).toBeVisible();
-  await expect(bench.panel.getByRole('combobox', { name: /^Concerns/ })).toContainText('Nut');
-  await bench.panel.getByLabel('New name').fill('Lock nut');
-  await bench.panel.getByRole('button', { name: 'Set names' }).click();
-  await bench.search.fill('Lock');
-  await expect(bench.row('Lock nut').first()).toBeVisible();
-  await bench.row('Lock nut').first().click();
+test(
+  'what can be done with a part is offered on the right click, and found by words',
+  { tag: AT_LENGTH },
+  async ({ page }) => {
+    const bench = await newJob(page, 'Actions');
+    await bench.drop({ name: 'rack.stp', bytes: rack() });
+    await bench.settled();
+    await bench.search.fill('Nut');
+    await bench.row('Nut').first().click({ button: 'right' });
+    const menu = page.getByRole('dialog', { name: 'What can be done' });
+    await expect(menu).toContainText('Hide');
+    await menu.getByText('Rename…').click();
+    // Its form is open, and concerns what was clicked.
+    await expect(bench.panel.getByRole('heading', { name: 'Arrange' })).toBeVisible();
+    await expect(bench.panel.getByRole('combobox', { name: /^Concerns/ })).toContainText('Nut');
+    await bench.panel.getByLabel('New name').fill('Lock nut');
+    await bench.panel.getByRole('button', { name: 'Set names' }).click();
+    await bench.search.fill('Lock');
+    await expect(bench.row('Lock nut').first()).toBeVisible();
+    await bench.row('Lock nut').first().click();
 
-  await page.keyboard.press('Control+k');
-  await page.keyboard.type('decimate');
-  await expect(page.getByRole('option', { name: /Reduce…/ })).toBeVisible();
-  await page.keyboard.press('Enter');
-  await expect(bench.panel.getByLabel('Keep')).toBeVisible();
-  // A rule made of rules says how much it finds.
-  await bench.choose(/^Concerns/, 'none of these');
-  await expect(bench.panel.getByRole('status')).toHaveText(/^\d+ parts?$/);
-  await bench.choose(/^Concerns/, 'everything');
-  await page.keyboard.press('Escape');
-  await bench.canvas.click({ button: 'right' });
-  await expect(menu).toBeVisible();
-  await page.keyboard.press('Escape');
-  expect(bench.errors).toEqual([]);
-});
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('decimate');
+    await expect(page.getByRole('option', { name: /Reduce…/ })).toBeVisible();
+    await page.keyboard.press('Enter');
+    await expect(bench.panel.getByLabel('Keep')).toBeVisible();
+    // A rule made of rules says how much it finds.
+    await bench.choose(/^Concerns/, 'none of these');
+    await expect(bench.panel.getByRole('status')).toHaveText(/^\d+ parts?$/);
+    await bench.choose(/^Concerns/, 'everything');
+    await page.keyboard.press('Escape');
+    await bench.canvas.click({ button: 'right' });
+    await expect(menu).toBeVisible();
+    await page.keyboard.press('Escape');
+    expect(bench.errors).toEqual([]);
+  },
+);

@@ -3,6 +3,7 @@ import { beforeAll, describe, expect, it } from 'vitest';
 import { loadKernel } from '@noble-prism/node/loadKernel';
 import type { ExactShape } from '../measure/exactShape.ts';
 import { landmarks } from '../mesh/landmarks.ts';
+import { unpackMesh } from '../mesh/mesh.ts';
 import { composed, IDENTITY, translation } from '../scene/matrix.ts';
 import type { Matrix } from '../scene/matrix.ts';
 import { readExact } from '../solid/readExact.ts';
@@ -39,7 +40,7 @@ describe('a shaft in a hole', () => {
     const [{ onShaft, radius }] = linkOffers([body(7, pin), body(9, plate)]);
     expect(Math.hypot(onShaft[0], onShaft[1])).toBeCloseTo(radius, 9);
     const { blob } = await tessellate({ text: pinText, limits: { chord: 0.0005, angle: 0.8 } });
-    const { away } = await landmarks({ mesh: blob, landmarks: [{ at: onShaft, of: 'face' }] });
+    const { away } = await landmarks({ shape: unpackMesh(blob), landmarks: [{ at: onShaft, of: 'face' }] });
     expect(away[0]).toBeLessThan(0.0005);
   });
 

@@ -1,12 +1,12 @@
 /** What lies under the pointer, as a point that means something: a corner, a middle, a centre, an edge, a face; named for people. */
 import { cross, invert, normalize, transformPoint } from '../scene/matrix.ts';
 import type { Matrix, Vector } from '../scene/matrix.ts';
-import type { Landmark } from '../scene/spot.ts';
 import { formatLength } from '../units.ts';
 import { lengthOf, minus, plus } from './circle.ts';
 import type { Curve } from './curves.ts';
 import { exactCircle } from './exactShape.ts';
 import type { ExactShape } from './exactShape.ts';
+import type { Landmark } from './landmark.ts';
 import { featuresOf } from './snapFeatures.ts';
 import type { SnapFeatures, SnapKind } from './snapFeatures.ts';
 import { stretchOf } from './stretch.ts';

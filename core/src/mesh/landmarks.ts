@@ -1,15 +1,20 @@
-/** How far landmarks are from a mesh: whether what was picked on another mesh of the part is on this one too. */
-import type { Landmark } from '../scene/spot.ts';
+/** How far landmarks are from a shape: whether what was picked on another shape of the part is on this one too. */
 import { lengthOf, minus } from '../measure/circle.ts';
 import { curvesOf } from '../measure/curves.ts';
-import { nearestOnCurve } from '../measure/snapFeatures.ts';
-import { boundsOf, unpackMesh } from './mesh.ts';
-import type { Mesh } from './mesh.ts';
+import type { Landmark } from '../measure/landmark.ts';
+import { nearestOnCurve } from '../measure/nearest.ts';
 import { distanceFromTriangle } from './triangleDistance.ts';
 
+/** What of a mesh matters here; metres. */
+interface Shape {
+  positions: Float32Array;
+  indices: Uint32Array;
+  /** Two points for each segment of a feature edge. */
+  edges: Float32Array;
+}
+
 export interface LandmarksInput {
-  /** Packed mesh. */
-  mesh: Uint8Array;
+  shape: Shape;
   landmarks: Landmark[];
 }
 
@@ -20,14 +25,25 @@ export interface LandmarksOutput {
   size: number;
 }
 
-export async function landmarks({ mesh: packed, landmarks: sought }: LandmarksInput): Promise<LandmarksOutput> {
-  const mesh = unpackMesh(packed);
-  const { min, max } = boundsOf(mesh.indices.length > 0 ? mesh.positions : mesh.edges);
-  return { away: sought.map((one) => awayFrom(mesh, one)), size: lengthOf(minus(max, min)) };
+export async function landmarks({ shape, landmarks: sought }: LandmarksInput): Promise<LandmarksOutput> {
+  return { away: sought.map((one) => awayFrom(shape, one)), size: sizeOf(shape) };
+}
+
+function sizeOf({ positions, indices, edges }: Shape): number {
+  const points = indices.length > 0 ? positions : edges;
+  const sides = [0, 1, 2].map((axis) => {
+    let [low, high] = [Infinity, -Infinity];
+    for (let i = axis; i < points.length; i += 3) {
+      low = Math.min(low, points[i]);
+      high = Math.max(high, points[i]);
+    }
+    return Math.max(0, high - low);
+  });
+  return Math.hypot(...sides);
 }
 
 /** Circles are told as circles: points of one lie beside the chords of another mesh. */
-function awayFrom({ positions, indices, edges }: Mesh, { at, of }: Landmark): number {
+function awayFrom({ positions, indices, edges }: Shape, { at, of }: Landmark): number {
   let nearest = Infinity;
   const take = (distance: number) => (nearest = Math.min(nearest, distance));
   const isOnEdges = edges.length > 0 && (of === 'edge' || indices.length === 0);

@@ -1,5 +1,6 @@
 /** A point that was picked or typed, as steps keep it: in the world, or on a part, whose geometry it then goes with. */
 import { array, number, object, string, tuple } from 'yup';
+import type { Landmark } from '../measure/landmark.ts';
 import { factsOf } from './facts.ts';
 import { invert, normalize, transformPoint } from './matrix.ts';
 import type { Matrix, Vector } from './matrix.ts';
@@ -17,12 +18,6 @@ export interface Spot {
   what?: string;
   /** What of the geometry it was picked by: where that is gone, the spot means another place than it did. */
   by?: { mesh: Hash; landmarks: Landmark[] };
-}
-
-/** A point of the geometry of a part, in its frame: a corner of it, or a point of an edge or a face. */
-export interface Landmark {
-  at: Vector;
-  of: 'corner' | 'edge' | 'face';
 }
 
 /** Of a spot, at most: both ends of an edge are two. */

@@ -5,11 +5,13 @@
 import { factsOf } from '../scene/facts.ts';
 import { hashData } from '../scene/hash.ts';
 import { geometryPlace } from '../scene/spot.ts';
-import type { Landmark, Spot } from '../scene/spot.ts';
+import type { Spot } from '../scene/spot.ts';
 import type { Scene } from '../scene/types.ts';
 import { unitOf } from '../scene/unitOf.ts';
+import type { Landmark } from '../measure/landmark.ts';
 import { stretchOf } from '../measure/stretch.ts';
 import type { LandmarksOutput } from '../mesh/landmarks.ts';
+import { unpackMesh } from '../mesh/mesh.ts';
 import { formatLength } from '../units.ts';
 import { isFailed } from './kind.ts';
 import type { Lookup, StepKind, Work } from './kind.ts';
@@ -57,7 +59,10 @@ export function landmarkWork(scene: Scene, kind: StepKind, parameters: object): 
     key: keyOf(one),
     task: 'landmarks',
     label: scene.nodes.text('name', one.row),
-    input: async (blobs) => ({ mesh: await blobs.get(one.mesh), landmarks: one.by.landmarks }),
+    async input(blobs) {
+      const { positions, indices, edges } = unpackMesh(await blobs.get(one.mesh));
+      return { shape: { positions, indices, edges }, landmarks: one.by.landmarks };
+    },
     keep: async (found) => found,
   }));
 }
