@@ -61,6 +61,8 @@ describe('a point that was picked on a part', () => {
     const corner = await picked(box(1, 1, 1), [0.5, 0.5, 0.5]);
     expect(corner).toMatchObject({ what: 'corner', by: { landmarks: [{ of: 'corner' }] } });
     expect(await saidOn(box(1, 1, 1), corner)).toEqual([]);
+    // Nothing can be missed of a point that was picked by nothing.
+    expect(await saidOn(box(1.2, 1, 1), { ...corner, by: { ...corner.by!, landmarks: [] } })).toEqual([]);
     const longer = box(1.2, 1, 1);
     const said = (length: string) => new RegExp(`^Point: what was picked on Post \\(corner\\) is no longer there; the nearest is ${length}\\smm away`); // prettier-ignore
     expect((await saidOn(longer, corner)).join()).toMatch(said('100'));

@@ -78,7 +78,7 @@ export function lostLandmarks(scene: Scene, kind: StepKind, parameters: object, 
       const allowed = found.size * OFF[of] + ((of === 'face' && exact?.max) || 0) + 2 * (deviation?.max ?? 0);
       return found.away[i] > allowed ? found.away[i] : 0;
     });
-    const worst = Math.max(...off) * stretch;
+    const worst = Math.max(0, ...off) * stretch;
     if (worst === 0) return [];
     const name = scene.nodes.text('name', one.row);
     return `${one.label}: what was picked on ${name} (${one.spot.what ?? 'point'}) is no longer there; the nearest is ${formatLength(worst, unitOf(scene), 2)} away. Pick it anew.`;
